@@ -1,0 +1,108 @@
+"""What a scanner, a fax machine or a telephone does to a clean page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Page = NDArray[np.uint8]
+Chance = np.random.Generator
+Damage = Callable[[Page, Chance], Page]
+
+
+def skew(degrees: float) -> Damage:
+    def damage(page: Page, _: Chance) -> Page:
+        height, width = page.shape[:2]
+        turn = cv2.getRotationMatrix2D((width / 2, height / 2), degrees, 1)
+        edge = (255, 255, 255)
+        return np.asarray(cv2.warpAffine(page, turn, (width, height), borderValue=edge), np.uint8)
+
+    return damage
+
+
+def soft(page: Page, chance: Chance) -> Page:
+    """An ordinary scan: a little blur, a little grain, paper that is not quite white."""
+    blurred = cv2.GaussianBlur(page, (0, 0), 0.7).astype(np.float32)
+    grain = chance.normal(0, 3, page.shape[:2]).astype(np.float32)
+    return np.clip(blurred * 0.94 + 8 + _spread(grain, page), 0, 255).astype(np.uint8)
+
+
+def noisy(page: Page, chance: Chance) -> Page:
+    """A worn sensor: strong grain and specks of dirt."""
+    grain = chance.normal(0, 18, page.shape[:2]).astype(np.float32)
+    dirty = np.clip(cv2.GaussianBlur(page, (0, 0), 0.8).astype(np.float32) + _spread(grain, page), 0, 255)
+    return specks(dirty.astype(np.uint8), chance)
+
+
+def specks(page: Page, chance: Chance) -> Page:
+    page = page.copy()
+    for _ in range(220):
+        at = int(chance.integers(page.shape[1])), int(chance.integers(page.shape[0]))
+        cv2.circle(page, at, int(chance.integers(1, 3)), (60, 60, 60), -1)
+    return page
+
+
+def faint(page: Page, chance: Chance) -> Page:
+    """A ribbon at its end: pale print on greyish paper, shaded from one side to the other."""
+    shade = np.linspace(0, 34, page.shape[1], dtype=np.float32)[None, :]
+    pale = 170 + (page.astype(np.float32) - 90).clip(0, 165) * 0.33
+    grain = chance.normal(0, 3, page.shape[:2]).astype(np.float32)
+    return np.clip(pale - _spread(np.repeat(shade, page.shape[0], 0), page) + _spread(grain, page), 0, 255).astype(np.uint8)
+
+
+def fax(page: Page, chance: Chance) -> Page:
+    """Black and white with ragged edges and pepper."""
+    grey = cv2.cvtColor(page, cv2.COLOR_RGB2GRAY) if page.ndim == 3 else page
+    rough = cv2.GaussianBlur(grey, (0, 0), 0.8).astype(np.float32) + chance.normal(0, 22, grey.shape)
+    black = np.where(rough < 140, 0, 255).astype(np.uint8)
+    black[chance.random(black.shape) < 0.0006] = 0
+    return black
+
+
+def bilevel(page: Page, _: Chance) -> Page:
+    grey = cv2.cvtColor(page, cv2.COLOR_RGB2GRAY) if page.ndim == 3 else page
+    return np.where(grey < 150, 0, 255).astype(np.uint8)
+
+
+def punched(page: Page, _: Chance) -> Page:
+    """Two punch holes at the left edge, dark on the scan."""
+    page = page.copy()
+    height, width = page.shape[:2]
+    for share in (0.36, 0.64):
+        cv2.circle(page, (int(0.035 * width), int(share * height)), int(0.014 * width), (40, 40, 40), -1)
+    return page
+
+
+def coffee(page: Page, chance: Chance) -> Page:
+    """A cup stood on it."""
+    stain = np.zeros(page.shape[:2], np.float32)
+    height, width = stain.shape
+    centre = int(width * chance.uniform(0.3, 0.7)), int(height * chance.uniform(0.3, 0.8))
+    cv2.circle(stain, centre, int(0.16 * width), 60, int(0.012 * width))
+    stain = cv2.GaussianBlur(stain, (0, 0), 3)
+    colour = np.array([0.5, 0.8, 1.2], np.float32)
+    change = stain[..., None] * colour if page.ndim == 3 else stain
+    return np.clip(page.astype(np.float32) - change, 0, 255).astype(np.uint8)
+
+
+def photographed(page: Page, chance: Chance) -> Page:
+    """A telephone held over it: slight perspective, a shadow across, warm light."""
+    height, width = page.shape[:2]
+    square = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    bent = square + chance.uniform(-0.008, 0.008, square.shape).astype(np.float32) * width
+    view = cv2.getPerspectiveTransform(square, bent.astype(np.float32))
+    page = np.asarray(cv2.warpPerspective(page, view, (width, height), borderValue=(238, 236, 230)), np.uint8)
+    shadow = np.linspace(1.0, 0.74, height, dtype=np.float32)[:, None, None]
+    warm = np.array([1.0, 0.98, 0.92], np.float32)
+    return np.clip(page.astype(np.float32) * shadow * warm, 0, 255).astype(np.uint8)
+
+
+def upside_down(page: Page, _: Chance) -> Page:
+    return np.ascontiguousarray(page[::-1, ::-1])
+
+
+def _spread(values: NDArray[np.float32], page: Page) -> NDArray[np.float32]:
+    return values[..., None] if page.ndim == 3 else values

@@ -1,0 +1,103 @@
+"""From a document that was read to its values: find, choose, check."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.checks import AnyCheck, Arithmetic, Named, Verdict
+from zestpail.core.choosing import choose, shortlist
+from zestpail.core.confidence import confidence_of
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.finders import Candidate, Ground
+from zestpail.core.finders.ground import Sought
+from zestpail.core.kinds import Style
+from zestpail.core.other_readings import OtherReading, doubtful_characters, other_readings
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import Box
+
+
+class CapturedValue(BaseModel):
+    """What was found for one field, where, how surely, and what else it might have been."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    value: str | None = None
+    raw: str = ""
+    confidence: float = 0.0
+    page: int | None = None
+    """Number of the page in the document, from 0."""
+    box: Box | None = None
+    finder: str = ""
+    reason: str = ""
+    doubtful: tuple[int, ...] = ()
+    """Which characters of ``raw`` were read unsurely."""
+    readings: tuple[OtherReading, ...] = ()
+    candidates: tuple[Candidate, ...] = ()
+    """The short list, the losing ones too, best first."""
+
+
+class Capture(BaseModel):
+    """Everything found in one document."""
+
+    model_config = ConfigDict(frozen=True)
+
+    values: tuple[CapturedValue, ...]
+    verdicts: tuple[Verdict, ...]
+    style: Style
+
+
+def capture(document: DocumentReading, kind: DocumentType) -> Capture:
+    """Find all fields of the type in the document, choose among the candidates, and check the result."""
+    ground = Ground(document, kind.labels)
+    options = {field.key: shortlist(_candidates(ground, field)) for field in kind.fields}
+    picks = choose(options, kind.checks).picks
+    found = {key: pick.value if pick else None for key, pick in picks.items()}
+    verdicts = judge(kind.checks, found, kind.names)
+    values = tuple(
+        _captured(ground, field, picks[field.key], options[field.key], _sums(kind.checks, verdicts, field.key))
+        for field in kind.fields
+    )
+    return Capture(values=values, verdicts=verdicts, style=ground.style)
+
+
+def judge(
+    checks: Iterable[AnyCheck], values: Mapping[str, str | None], names: Mapping[str, str]
+) -> tuple[Verdict, ...]:
+    """What the checks say of these values; checks that cannot be applied say nothing."""
+    document = Named(values, names)
+    return tuple(verdict for check in checks if (verdict := check.judge(document)))
+
+
+def _candidates(ground: Ground, field: FieldRule) -> list[Candidate]:
+    sought = Sought(field.key, field.kind)
+    return [candidate for finder in field.finders for candidate in finder.candidates(ground, sought)]
+
+
+def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> bool | None:
+    """Whether the sums that the field takes part in hold; None if it takes part in none."""
+    touching = [set(check.touches) for check in checks if isinstance(check, Arithmetic) and key in check.touches]
+    said = [verdict.passed for verdict in verdicts if set(verdict.fields) in touching]
+    return all(said) if said else None
+
+
+def _captured(
+    ground: Ground, field: FieldRule, chosen: Candidate | None, rivals: tuple[Candidate, ...], sums: bool | None
+) -> CapturedValue:
+    if chosen is None:
+        return CapturedValue(key=field.key, candidates=rivals, readings=other_readings(field, None, rivals, ground))
+    return CapturedValue(
+        key=field.key,
+        value=chosen.value,
+        raw=chosen.raw,
+        confidence=confidence_of(chosen, rivals, sums),
+        page=chosen.page,
+        box=chosen.box,
+        finder=chosen.finder,
+        reason=chosen.reason,
+        doubtful=doubtful_characters(chosen, ground),
+        readings=other_readings(field, chosen, rivals, ground),
+        candidates=rivals,
+    )

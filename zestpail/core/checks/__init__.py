@@ -1,0 +1,13 @@
+"""Rules that values must satisfy, and what a failed one says."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from zestpail.core.checks.arithmetic import Arithmetic
+from zestpail.core.checks.needed import Needed
+from zestpail.core.checks.verdict import Named, Offer, Verdict
+
+AnyCheck = Annotated[Needed | Arithmetic, Field(discriminator="check")]
+
+__all__ = ["AnyCheck", "Arithmetic", "Named", "Needed", "Offer", "Verdict"]

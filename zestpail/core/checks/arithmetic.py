@@ -1,0 +1,58 @@
+"""The check that amounts add up."""
+
+from __future__ import annotations
+
+from decimal import Decimal, InvalidOperation
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.checks.slips import likely_slip
+from zestpail.core.checks.verdict import Named, Offer, Verdict
+
+
+class Arithmetic(BaseModel):
+    """The fields in ``add`` together make the field ``equals``, but for ``tolerance``."""
+
+    model_config = ConfigDict(frozen=True)
+
+    check: Literal["arithmetic"] = "arithmetic"
+    add: tuple[str, ...]
+    equals: str
+    tolerance: Decimal = Decimal("0.02")
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        return (*self.add, self.equals)
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Whether they add up; None where one of them is missing or is no number."""
+        try:
+            parts = [Decimal(document.values.get(key) or "") for key in self.add]
+            stated = Decimal(document.values.get(self.equals) or "")
+        except InvalidOperation:
+            return None
+        expected = sum(parts, Decimal(0))
+        title = " + ".join(document.name(key) for key in self.add)
+        name = f"{' + '.join(self.add)} = {self.equals}"
+        if abs(expected - stated) <= self.tolerance:
+            said = f"{title} is {expected:,.2f}, and so says {_lower(document.name(self.equals))}."
+            return Verdict(name=name, passed=True, message=said, fields=self.touches)
+        difference = stated - expected
+        more = "more" if difference > 0 else "less"
+        said = (
+            f"{title} is {expected:,.2f}, {_lower(document.name(self.equals))} says {stated:,.2f} "
+            f"({abs(difference):,.2f} {more})."
+        )
+        slip = likely_slip(stated, expected)
+        return Verdict(
+            name=name,
+            passed=False,
+            message=f"{said} {slip}".strip(),
+            fields=self.touches,
+            offers=(Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}"),),
+        )
+
+
+def _lower(name: str) -> str:
+    return name[:1].lower() + name[1:] if not name[:2].isupper() else name

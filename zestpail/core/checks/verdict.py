@@ -1,0 +1,41 @@
+"""What a check says of a document."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from pydantic import BaseModel, ConfigDict
+
+
+class Offer(BaseModel):
+    """A value that would satisfy the check, offered to the person who settles it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    field: str
+    value: str
+    text: str
+
+
+class Verdict(BaseModel):
+    """Whether a check is satisfied; ``message`` is a sentence for a person."""
+
+    model_config = ConfigDict(frozen=True)
+
+    name: str
+    passed: bool
+    message: str
+    fields: tuple[str, ...]
+    offers: tuple[Offer, ...] = ()
+
+
+@dataclass(frozen=True)
+class Named:
+    """The values of a document and what its fields are called."""
+
+    values: Mapping[str, str | None]
+    names: Mapping[str, str]
+
+    def name(self, key: str) -> str:
+        return self.names.get(key, key)

@@ -1,0 +1,94 @@
+"""A document type is data: its fields with their finders, and its checks. One model, one JSON file format.
+
+The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the interface come from the same models.
+"""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from zestpail.core.checks import AnyCheck
+from zestpail.core.finders import AnyFinder
+from zestpail.core.finders.labels import Label
+from zestpail.core.kinds import AnyKind
+from zestpail.core.problems import Unreadable
+
+
+class FieldRule(BaseModel):
+    """One field: what it is called, what kind of value it has, and how it is found."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str = Field(pattern=r"^[a-z][a-z0-9_]*$")
+    name: str
+    kind: AnyKind
+    finders: tuple[AnyFinder, ...]
+
+
+class DocumentType(BaseModel):
+    """How one type of document is read."""
+
+    model_config = ConfigDict(frozen=True)
+
+    format: Literal["zestpail document type 1"] = "zestpail document type 1"
+    key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
+    name: str
+    revision: int = 1
+    fields: tuple[FieldRule, ...]
+    other_labels: tuple[str, ...] = ()
+    """Labels that belong to no field; what stands beside them is theirs."""
+    checks: tuple[AnyCheck, ...] = ()
+
+    @model_validator(mode="after")
+    def _consistent(self) -> DocumentType:
+        keys = [field.key for field in self.fields]
+        if len(set(keys)) != len(keys):
+            raise ValueError("two fields have the same key")
+        unknown = {key for check in self.checks for key in check.touches} - set(keys)
+        if unknown:
+            raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
+        return self
+
+    @property
+    def labels(self) -> tuple[Label, ...]:
+        """All wordings of all fields, and those of none."""
+        own = [label for field in self.fields for finder in field.finders for label in finder.wordings(field.key)]
+        return (*own, *(Label(text, None) for text in self.other_labels))
+
+    @property
+    def names(self) -> dict[str, str]:
+        return {field.key: field.name for field in self.fields}
+
+    def field(self, key: str) -> FieldRule:
+        """The field of that key. Raises KeyError."""
+        return next((f for f in self.fields if f.key == key), None) or _no_field(self.name, key)
+
+
+def _no_field(name: str, key: str) -> FieldRule:
+    raise KeyError(f"{name} has no field {key}")
+
+
+def starters() -> tuple[str, ...]:
+    """The keys of the ready-made document types."""
+    folder = resources.files("zestpail.core") / "starters"
+    return tuple(sorted(f.name.removesuffix(".json") for f in folder.iterdir() if f.name.endswith(".json")))
+
+
+def load_type(name_or_file: str) -> DocumentType:
+    """A starter by its key, or a document type from a JSON file. Raises Unreadable with the reason."""
+    if name_or_file in starters():
+        text = (resources.files("zestpail.core") / "starters" / f"{name_or_file}.json").read_text("utf-8")
+        return DocumentType.model_validate_json(text)
+    path = Path(name_or_file)
+    if not path.is_file():
+        known = ", ".join(starters())
+        raise Unreadable(f"There is no document type “{name_or_file}”. Starters: {known}; or name a file.")
+    try:
+        return DocumentType.model_validate_json(path.read_text("utf-8"))
+    except (ValidationError, UnicodeDecodeError) as error:
+        first = error.errors()[0]["msg"] if isinstance(error, ValidationError) else "it is not text"
+        raise Unreadable(f"{path.name} is not a document type: {first}.") from error

@@ -1,0 +1,136 @@
+"""Files in, values out: the whole engine in one call per file, spread over all cores."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from zestpail.core.capture import Capture, capture
+from zestpail.core.document_type import DocumentType
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.page import PageReading
+from zestpail.core.reading.read import read_page
+
+
+class ExtractedField(BaseModel):
+    """One value as ``extract --json`` prints it; pages count from 1, boxes are points."""
+
+    value: str | None
+    raw: str
+    confidence: float
+    page: int | None
+    box: Box | None
+    finder: str
+
+
+class ExtractedCheck(BaseModel):
+    name: str
+    passed: bool
+    message: str
+
+
+class Extracted(BaseModel):
+    """One document as ``extract --json`` prints it."""
+
+    file: str
+    pages: list[int] = []
+    type: str
+    revision: int
+    fields: dict[str, ExtractedField] = {}
+    tables: dict[str, dict[str, object]] = {}
+    checks: list[ExtractedCheck] = []
+    problems: list[str] = []
+
+
+def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extracted]:
+    """One result per file, in the order given. A file that cannot be read yields its problem."""
+    workers = max(1, min(os.cpu_count() or 1, 8))
+    pool = ProcessPoolExecutor(workers)
+    try:
+        waiting = [(path, pool.submit(_pages_of, path)) for path in paths]
+        begun = [(path, _submitted(pool, path, count)) for path, count in waiting]
+        for path, pages in begun:
+            yield _finished(path, pages, kind)
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+
+
+def extract_file(path: Path, kind: DocumentType) -> Extracted:
+    """One file in this process."""
+    try:
+        readings = [_read(path, index) for index in range(_pages_of(path))]
+    except (Unreadable, OSError) as problem:
+        return _refused(path, kind, problem)
+    return _extracted(path, readings, kind)
+
+
+def _pages_of(path: Path) -> int:
+    return count_pages(path.read_bytes())
+
+
+def _read(path: Path, index: int) -> PageReading:
+    return read_page(open_page(path.read_bytes(), index)).reading
+
+
+def _submitted(
+    pool: ProcessPoolExecutor, path: Path, count: Future[int]
+) -> list[Future[PageReading]] | Exception:
+    try:
+        return [pool.submit(_read, path, index) for index in range(count.result())]
+    except (Unreadable, OSError, BrokenProcessPool) as problem:
+        return problem
+
+
+def _finished(path: Path, pages: list[Future[PageReading]] | Exception, kind: DocumentType) -> Extracted:
+    if isinstance(pages, Exception):
+        return _refused(path, kind, pages)
+    try:
+        return _extracted(path, [page.result() for page in pages], kind)
+    except (Unreadable, OSError, BrokenProcessPool) as problem:
+        return _refused(path, kind, problem)
+
+
+def _refused(path: Path, kind: DocumentType, problem: Exception) -> Extracted:
+    if isinstance(problem, FileNotFoundError):
+        said = "There is no such file."
+    elif isinstance(problem, OSError):
+        said = f"The file cannot be opened: {(problem.strerror or 'unknown reason').lower()}."
+    elif isinstance(problem, BrokenProcessPool):
+        said = "Reading this file broke off; it may be damaged in a way that is not understood."
+    else:
+        said = str(problem)
+    return Extracted(file=str(path), type=kind.key, revision=kind.revision, problems=[said])
+
+
+def _extracted(path: Path, readings: list[PageReading], kind: DocumentType) -> Extracted:
+    found = capture(DocumentReading(tuple(readings)), kind)
+    return Extracted(
+        file=str(path),
+        pages=list(range(1, len(readings) + 1)),
+        type=kind.key,
+        revision=kind.revision,
+        fields=_fields(found),
+        checks=[ExtractedCheck(name=v.name, passed=v.passed, message=v.message) for v in found.verdicts],
+    )
+
+
+def _fields(found: Capture) -> dict[str, ExtractedField]:
+    return {
+        value.key: ExtractedField(
+            value=value.value,
+            raw=value.raw,
+            confidence=value.confidence,
+            page=None if value.page is None else value.page + 1,
+            box=None if value.box is None else Box(*(round(v, 1) for v in value.box)),
+            finder=value.finder,
+        )
+        for value in found.values
+    }

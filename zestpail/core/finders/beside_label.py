@@ -1,0 +1,110 @@
+"""The finder that looks to the right of a label, and under it."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.ground import Ground, Sought
+from zestpail.core.finders.labels import Label, LabelMatch
+from zestpail.core.kinds.kind import Span
+
+POINTS_PER_MM = 72 / 25.4
+UNDER = 0.9
+"""What a value under its label scores against one at its right."""
+WORD_BETWEEN = 0.75
+"""What is left of the score for each foreign word between label and value."""
+
+Direction = Literal["right", "below"]
+
+
+class BesideLabel(BaseModel):
+    """Look beside one of the labels, in the directions given, up to a distance."""
+
+    model_config = ConfigDict(frozen=True)
+
+    finder: Literal["beside a label"] = "beside a label"
+    labels: tuple[str, ...]
+    weak_labels: tuple[str, ...] = ()
+    """Wordings so general that they count only where no proper label is found."""
+    directions: tuple[Direction, ...] = ("right", "below")
+    reach_mm: float = Field(default=150, gt=0)
+    """How far to the right, in millimetres."""
+    reach_lines: float = Field(default=3, gt=0)
+    """How far below, in line heights."""
+
+    @property
+    def sentence(self) -> str:
+        """The rule as a person reads it."""
+        where = " or ".join("right of" if d == "right" else "below" for d in self.directions)
+        shown = ", ".join(f"“{label}”" for label in self.labels[:3])
+        more = f" and {len(self.labels) - 3} more wordings" if len(self.labels) > 3 else ""
+        return f"Look {where} {shown}{more}."
+
+    def wordings(self, key: str) -> Iterator[Label]:
+        """The labels as they take part in the matching."""
+        yield from (Label(text, key) for text in self.labels)
+        yield from (Label(text, key, 0.6) for text in self.weak_labels)
+
+    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+        """What stands beside each place where one of the labels was found."""
+        for match in ground.matches:
+            if match.label.owner == sought.key:
+                if "right" in self.directions:
+                    yield from self._right(ground, sought, match)
+                if "below" in self.directions:
+                    yield from self._below(ground, sought, match)
+
+    def _right(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+        line = match.line
+        ends = [m.start for m in ground.matches_on(line) if m.start >= match.end and m.label.owner != sought.key]
+        stop = min(ends, default=len(line.text))
+        for span in ground.spans(line, sought.kind):
+            if not match.end <= span.start < stop:
+                continue
+            gap = max(span.box.x0 - match.box.x1, 0.0)
+            if gap > self.reach_mm * POINTS_PER_MM:
+                continue
+            between = len(re.findall(r"\w{2,}", line.text[match.end : span.start]))
+            near = math.exp(-gap / (60 * line.height)) * WORD_BETWEEN**between
+            yield _candidate(span, match, near, 1.0, "right of")
+
+    def _below(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+        line = match.line
+        for under in ground.next_lines(line, self.reach_lines * line.height):
+            column = [s for s in ground.spans(under, sought.kind) if _in_column(match, s)]
+            gap = max(under.box.y0 - line.box.y1, 0.0) / line.height
+            for span in column:
+                near = math.exp(-gap / 4)
+                yield _candidate(span, match, near, UNDER, "under")
+            if column or any(match.box.stacked(m.box) > 0.3 for m in ground.matches_on(under)):
+                return
+
+
+def _in_column(match: LabelMatch, span: Span) -> bool:
+    aligned = min(abs(match.box.x0 - span.box.x0), abs(match.box.x1 - span.box.x1)) < 1.5 * match.line.height
+    return match.box.stacked(span.box) > 0.5 and (aligned or match.box.stacked(span.box) > 0.9)
+
+
+def _candidate(span: Span, match: LabelMatch, near: float, direction: float, where: str) -> Candidate:
+    return Candidate(
+        value=span.value,
+        raw=span.raw,
+        page=span.line.page,
+        box=span.box,
+        confidence=span.confidence,
+        finder="beside a label",
+        parts={
+            "label": round(match.similarity * match.label.weight, 3),
+            "near": round(near, 3),
+            "direction": direction,
+            "shape": round(span.shape, 3),
+            "reading": round(0.6 + 0.4 * span.confidence, 3),
+        },
+        reason=f"{where} “{match.line.text[match.start : match.end]}”",
+    )

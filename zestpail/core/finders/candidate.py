@@ -1,0 +1,29 @@
+"""A piece of the page that a finder proposes for a field."""
+
+from __future__ import annotations
+
+from math import prod
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.reading.geometry import Box
+
+
+class Candidate(BaseModel):
+    """A proposed value; its score is the product of its named parts, each in [0, 1]."""
+
+    model_config = ConfigDict(frozen=True)
+
+    value: str
+    raw: str
+    page: int
+    box: Box
+    confidence: float
+    """How surely its characters were read, in [0, 1]."""
+    finder: str
+    parts: dict[str, float]
+    reason: str
+
+    @property
+    def score(self) -> float:
+        return prod(self.parts.values())

@@ -1,0 +1,69 @@
+"""What all finders of a document share: its lines, its style, and the labels found on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from zestpail.core.finders.labels import Label, LabelMatch, match_labels
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.style import Style, style_of
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.lines import Line
+
+
+class Ground:
+    """One document under search. Spans and labels are looked for once and kept."""
+
+    def __init__(self, document: DocumentReading, labels: tuple[Label, ...]) -> None:
+        self.document = document
+        self.labels = labels
+        self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
+
+    @property
+    def lines(self) -> tuple[Line, ...]:
+        return self.document.lines
+
+    @cached_property
+    def style(self) -> Style:
+        return style_of(self.lines)
+
+    @cached_property
+    def matches(self) -> tuple[LabelMatch, ...]:
+        return match_labels(self.lines, self.labels)
+
+    @cached_property
+    def _by_line(self) -> dict[int, list[LabelMatch]]:
+        grouped: dict[int, list[LabelMatch]] = {}
+        for match in self.matches:
+            grouped.setdefault(id(match.line), []).append(match)
+        return grouped
+
+    def matches_on(self, line: Line) -> list[LabelMatch]:
+        """The labels on that line."""
+        return self._by_line.get(id(line), [])
+
+    def spans(self, line: Line, kind: Kind) -> tuple[Span, ...]:
+        """What on that line can be of that kind, left to right."""
+        key = (id(line), kind.model_dump_json())
+        if key not in self._spans:
+            self._spans[key] = tuple(sorted(kind.spot(line, self.style), key=lambda s: s.start))
+        return self._spans[key]
+
+    def next_lines(self, line: Line, reach: float) -> list[Line]:
+        """The lines below on the same page, nearest first, that begin within ``reach`` points."""
+        return [
+            other
+            for other in self.lines
+            if other.page == line.page
+            and other.box.cy > line.box.cy + 0.3 * line.height
+            and other.box.y0 - line.box.y1 <= reach
+        ]
+
+
+@dataclass(frozen=True)
+class Sought:
+    """The field that a finder works for."""
+
+    key: str
+    kind: Kind

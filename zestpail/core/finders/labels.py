@@ -1,0 +1,133 @@
+"""Finding labels on lines, although OCR garbles them and longer labels contain shorter ones.
+
+Labels of all fields are matched in one go. Where two overlap, the longer one has it: "Total net" is not also a
+"Total". Labels that belong to no field ("Customer no.") take part, so that what stands beside them is not taken.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from rapidfuzz import process
+from rapidfuzz.distance import Levenshtein
+
+from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.lines import Line
+
+ALIKE = 0.8
+"""The least similarity at which a text is taken for a label."""
+CONFUSION_PRICE = 0.97
+"""What is left of the similarity where only characters differ that OCR takes for each other."""
+
+_LOOKALIKES = (("rn", "m"), ("vv", "w"), ("cl", "d"), ("0", "o"), ("1", "l"), ("i", "l"), ("5", "s"), ("8", "b"))
+
+
+@dataclass(frozen=True)
+class Label:
+    """One wording of a label; ``owner`` is a field's key, or None where it belongs to no field."""
+
+    text: str
+    owner: str | None
+    weight: float = 1.0
+
+
+@dataclass(frozen=True)
+class LabelMatch:
+    """A label found on a line, at the characters ``start`` to ``end``."""
+
+    label: Label
+    line: Line
+    start: int
+    end: int
+    similarity: float
+
+    @cached_property
+    def box(self) -> Box:
+        return self.line.box_of(self.start, self.end)
+
+
+@lru_cache(maxsize=20_000)
+def folded(text: str) -> str:
+    """Letters and figures only, without case and accents."""
+    plain = unicodedata.normalize("NFKD", text.casefold().replace("№", "no"))
+    return "".join(c for c in plain if c.isalnum() or c in "#")
+
+
+@lru_cache(maxsize=20_000)
+def skeleton(text: str) -> str:
+    """Folded text with the characters that OCR confuses made one."""
+    for often, once in _LOOKALIKES:
+        text = text.replace(often, once)
+    return text
+
+
+def match_labels(lines: Sequence[Line], labels: Sequence[Label]) -> tuple[LabelMatch, ...]:
+    """All places where a label stands, each place given to the longest label that fits it."""
+    if not labels:
+        return ()
+    wanted = [folded(label.text) for label in labels]
+    longest = max(map(len, wanted))
+    windows = [window for line in lines for window in _windows(line, longest)]
+    if not windows:
+        return ()
+    texts = sorted({text for _, _, _, text in windows})
+    alike = _similarities(texts, wanted)
+    row_of = {text: row for row, text in enumerate(texts)}
+    found = []
+    for line, start, end, text in windows:
+        row = alike[row_of[text]]
+        found.extend(
+            LabelMatch(labels[at], line, start, end, float(row[at])) for at in np.nonzero(row >= ALIKE)[0]
+        )
+    return tuple(_longest_only(found))
+
+
+def _windows(line: Line, longest: int) -> Iterable[tuple[Line, int, int, str]]:
+    """Runs of whole words without a wide gap between, short enough to be a label; colons end a word too."""
+    for segment in re.finditer(r"[^\t]+", line.text):
+        tokens = [
+            (segment.start() + m.start(), segment.start() + m.end()) for m in re.finditer(r"[^\s:]+", segment[0])
+        ]
+        for first in range(len(tokens)):
+            for last in range(first, min(first + 7, len(tokens))):
+                start, end = tokens[first][0], tokens[last][1]
+                text = folded(line.text[start:end])
+                if len(text) > longest + 3:
+                    break
+                if any(c.isalpha() or c == "#" for c in text):
+                    yield line, start, end, text
+
+
+def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> np.ndarray[tuple[int, int], np.dtype[np.float32]]:
+    def compared(ours: Sequence[str], theirs: Sequence[str]) -> np.ndarray[tuple[int, int], np.dtype[np.float32]]:
+        return process.cdist(ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32)
+
+    plain = compared(texts, wanted)
+    bones = compared([skeleton(t) for t in texts], [skeleton(w) for w in wanted])
+    return np.maximum(plain, CONFUSION_PRICE * bones)
+
+
+def _longest_only(found: list[LabelMatch]) -> list[LabelMatch]:
+    """Drop a match that lies within, or overlaps, one of more letters that fits as well."""
+    kept: dict[int, list[LabelMatch]] = {}
+    for match in sorted(found, key=_claim, reverse=True):
+        others = kept.setdefault(id(match.line), [])
+        if all(match.end <= other.start or other.end <= match.start or _same_place(match, other) for other in others):
+            others.append(match)
+    return [match for matches in kept.values() for match in matches]
+
+
+def _claim(match: LabelMatch) -> tuple[float, float]:
+    letters = len(folded(match.label.text))
+    return match.similarity**4 * letters, match.label.weight
+
+
+def _same_place(one: LabelMatch, other: LabelMatch) -> bool:
+    """Two fields may share a wording; each then has its match."""
+    same = one.start == other.start and one.end == other.end
+    return same and one.label.owner != other.label.owner and one.similarity == other.similarity

@@ -1,0 +1,21 @@
+"""Kinds of value: each spots itself on a line, parses, and says how it is shown."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from zestpail.core.kinds.amount import Amount
+from zestpail.core.kinds.code import Code, Number
+from zestpail.core.kinds.currency import Currency
+from zestpail.core.kinds.date import Date
+from zestpail.core.kinds.firm import Firm
+from zestpail.core.kinds.kind import Span
+from zestpail.core.kinds.style import Style, style_of
+from zestpail.core.kinds.text import OneLine
+
+AnyKind = Annotated[
+    Date | Amount | Currency | Code | Number | Firm | OneLine,
+    Field(discriminator="kind"),
+]
+
+__all__ = ["Amount", "AnyKind", "Code", "Currency", "Date", "Firm", "Number", "OneLine", "Span", "Style", "style_of"]

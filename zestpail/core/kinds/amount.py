@@ -1,0 +1,55 @@
+"""Amounts of money: 1,316.40 · 1.316,40 · 1 316,40 · 1'316.40 · 1,890.- · (12.50) · 12.50-."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from decimal import Decimal
+from typing import Literal
+
+from zestpail.core.kinds.kind import Kind, Span, repaired
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+_D = r"[0-9OolISB]"
+_GROUPS = rf"(?:{_D}{{1,3}}(?:[.,'’ ]{_D}{{3}})+|{_D}+)"
+_AMOUNT = re.compile(
+    rf"(?<![\w.,/’'-])(?P<minus>[-–(] ?)?(?P<whole>{_GROUPS})(?P<rest>[.,] ?{_D}{{2}}|[.,][-–]{{1,2}})?"
+    rf"(?P<after>-|\))?(?![\w/’']|[.,]\w|-\w| ?[%‰])"
+)
+
+
+class Amount(Kind):
+    """An amount of money, kept with two decimals and a point."""
+
+    kind: Literal["amount"] = "amount"
+
+    @property
+    def words(self) -> str:
+        return "an amount"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:
+        for m in _AMOUNT.finditer(line.text):
+            if not any(c.isdigit() for c in m[0]):
+                continue
+            whole, rest, shape = m["whole"], m["rest"], 1.0
+            if rest is None:
+                whole, rest, shape = _undivided(whole, style)
+            figures, left = repaired(re.sub(r"[^\w]", "", whole))
+            cents, left_cents = repaired(re.sub(r"[^\w]", "", rest or "") or "00")
+            if len(figures) > 12:
+                continue
+            minus = "-" if m["minus"] or m["after"] == "-" else ""
+            value = Decimal(f"{minus}{figures}.{cents[:2]}")
+            yield Span(line, m.start(), m.end(), f"{value:.2f}", shape * left * left_cents)
+
+    def show(self, value: str) -> str:
+        return f"{Decimal(value):,.2f}"
+
+
+def _undivided(whole: str, style: Style) -> tuple[str, str, float]:
+    """An amount without decimals of its own: three figures after the document's decimal mark are odd."""
+    head, mark, tail = whole.rpartition(style.decimal_mark)
+    if mark and len(tail) == 3 and not re.search(r"[.,'’ ]", head):
+        return whole, "00", 0.35
+    return whole, "00", 0.6 if re.search(r"[.,'’ ]", whole) else 0.4

@@ -1,0 +1,61 @@
+"""Codes that name a thing, such as invoice numbers, and plain whole numbers."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Literal
+
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+_CODE = re.compile(r"(?<![\w/.-])[A-Za-z0-9À-ž]+(?:[-/._#][A-Za-z0-9À-ž]+)*(?![\w])")
+_NUMBER = re.compile(r"(?<![\w.,/-])\d+(?![\w/]|[.,]\d)")
+_DATE_LIKE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}")
+_AMOUNT_LIKE = re.compile(r"\d+[.,]\d{1,2}")
+
+
+class Code(Kind):
+    """Letters, figures, dashes and slashes with at least one figure: BB-20418, 2026/0442, F2600178."""
+
+    kind: Literal["code"] = "code"
+
+    @property
+    def words(self) -> str:
+        return "a code"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        for m in _CODE.finditer(line.text):
+            shape = _shape(m[0])
+            if shape:
+                yield Span(line, m.start(), m.end(), m[0], shape)
+
+    def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
+        return " ".join(text.split()) or None
+
+
+class Number(Kind):
+    """A whole number without separators."""
+
+    kind: Literal["number"] = "number"
+
+    @property
+    def words(self) -> str:
+        return "a number"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        for m in _NUMBER.finditer(line.text):
+            yield Span(line, m.start(), m.end(), m[0], 1.0)
+
+
+def _shape(text: str) -> float:
+    """How much the text looks like a code: figures wanted, dates and amounts are something else."""
+    figures = sum(c.isdigit() for c in text)
+    if not figures or len(text) > 30:
+        return 0.0
+    if _DATE_LIKE.fullmatch(text) or _AMOUNT_LIKE.fullmatch(text):
+        return 0.15
+    if any(c.islower() for c in text[1:]) and figures < 3:
+        return 0.3
+    return {1: 0.3, 2: 0.5}.get(figures, 1.0)

@@ -1,0 +1,40 @@
+"""Currencies by code or sign, kept as ISO 4217 codes."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Literal
+
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+CODES = (
+    "AED AUD BGN BRL CAD CHF CLP CNY COP CZK DKK EGP EUR GBP HKD HUF IDR ILS INR ISK JPY KRW MAD MXN MYR NOK NZD "
+    "PLN QAR RON RSD SAR SEK SGD THB TND TWD UAH USD UYU VND ZAR"
+).split()
+SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "Kč": "CZK", "zł": "PLN", "R$": "BRL", "Fr.": "CHF"}
+UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5}
+"""Signs that several currencies share, or that stand for other things."""
+
+_WRITTEN = re.compile(
+    rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|R\$|(?<![A-Za-z])(?:Kč|zł|Fr\.)(?![A-Za-z])|[€£$¥]"
+)
+
+
+class Currency(Kind):
+    """The currency that amounts are in."""
+
+    kind: Literal["currency"] = "currency"
+
+    @property
+    def words(self) -> str:
+        return "a currency"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        for m in _WRITTEN.finditer(line.text):
+            yield Span(line, m.start(), m.end(), SIGNS.get(m[0], m[0]), UNSURE.get(m[0], 1.0))
+
+    def parse(self, text: str, style: Style) -> str | None:
+        return super().parse(text.strip().upper(), style) or super().parse(text, style)

@@ -1,0 +1,49 @@
+"""Names of firms: words with capitals that end in a legal form, or a line that could be a letterhead."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Literal
+
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+LEGAL_FORMS = (
+    "GmbH & Co. KG", "GmbH & Co KG", "GmbH", "mbH", "AG", "KG", "OHG", "UG", "e.K.", "eG",
+    "Ltd", "Ltd.", "Limited", "LLP", "LLC", "PLC", "plc", "Inc", "Inc.", "Corp", "Corp.",
+    "SARL", "S.A.R.L.", "SAS", "S.A.S.", "SA", "S.A.", "SASU", "EURL", "SNC",
+    "S.L.", "SL", "S.L.U.", "S.p.A.", "SpA", "S.r.l.", "Srl", "SRL",
+    "B.V.", "BV", "N.V.", "NV", "V.O.F.", "Lda", "Lda.", "Unipessoal Lda",
+    "s.r.o.", "a.s.", "v.o.s.", "AB", "A/S", "ApS", "AS", "Oy",
+)  # fmt: skip
+_FORMS = "|".join(re.escape(form) for form in sorted(LEGAL_FORMS, key=len, reverse=True))
+_PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
+_JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
+_WITH_FORM = re.compile(rf"(?<!\w)({_PART}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
+_CAPITALS = re.compile(rf"(?<!\w){_PART}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
+LETTERHEAD_SHAPE = 0.35
+
+
+class Firm(Kind):
+    """The name of a firm, with its legal form if it states one."""
+
+    kind: Literal["firm"] = "firm"
+
+    @property
+    def words(self) -> str:
+        return "the name of a firm"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        taken: list[tuple[int, int]] = []
+        for m in _WITH_FORM.finditer(line.text):
+            taken.append(m.span())
+            yield Span(line, m.start(), m.end(), m[0], 1.0)
+        for m in _CAPITALS.finditer(line.text):
+            overlaps = any(m.start() < end and start < m.end() for start, end in taken)
+            if not overlaps and not any(c.isdigit() for c in m[0]):
+                yield Span(line, m.start(), m.end(), m[0], LETTERHEAD_SHAPE)
+
+    def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
+        return " ".join(text.split()) or None

@@ -1,0 +1,87 @@
+"""What a value might be instead: the losing candidates, and the characters that OCR was torn between."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.document_type import FieldRule
+from zestpail.core.finders import Candidate, Ground
+from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.page import Symbol
+
+MOST = 5
+LEAST_SHARE = 0.15
+"""Alternatives of a character with a smaller share than this are not worth showing."""
+DOUBTFUL = 0.85
+
+
+class OtherReading(BaseModel):
+    """A value to pick instead, and where it stands."""
+
+    model_config = ConfigDict(frozen=True)
+
+    value: str
+    raw: str
+    page: int
+    box: Box
+    why: str
+
+
+def other_readings(
+    field: FieldRule, chosen: Candidate | None, rivals: tuple[Candidate, ...], ground: Ground
+) -> tuple[OtherReading, ...]:
+    """Up to five other values, best first: unsure characters of the chosen one, then other places."""
+    found: dict[str, OtherReading] = {}
+    if chosen:
+        for raw, why in _respelled(chosen, ground):
+            value = field.kind.parse(raw, ground.style)
+            if value and value != chosen.value:
+                found.setdefault(
+                    value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why)
+                )
+    for rival in rivals:
+        if chosen is None or rival.value != chosen.value:
+            found.setdefault(
+                rival.value,
+                OtherReading(value=rival.value, raw=rival.raw, page=rival.page, box=rival.box, why=rival.reason),
+            )
+    return tuple(found.values())[:MOST]
+
+
+def doubtful_characters(chosen: Candidate, ground: Ground) -> tuple[int, ...]:
+    """Which characters of the candidate's raw text were read with little confidence or a close second choice."""
+    symbols = _symbols(chosen, ground)
+    if "".join(s.text for s in symbols) != chosen.raw.replace(" ", ""):
+        return ()
+    places = [at for at, character in enumerate(chosen.raw) if character != " "]
+    if len(places) != len(symbols):
+        return ()
+    return tuple(
+        at
+        for at, symbol in zip(places, symbols, strict=True)
+        if symbol.confidence < DOUBTFUL or any(share >= LEAST_SHARE for _, share in symbol.alternatives)
+    )
+
+
+def _respelled(chosen: Candidate, ground: Ground) -> list[tuple[str, str]]:
+    """The raw text with one unsure character replaced by each of its alternatives, likeliest first."""
+    symbols = _symbols(chosen, ground)
+    texts = [s.text for s in symbols]
+    if "".join(texts) != chosen.raw.replace(" ", ""):
+        return []
+    swaps = sorted(
+        ((share, at, other) for at, s in enumerate(symbols) for other, share in s.alternatives if share >= LEAST_SHARE),
+        reverse=True,
+    )
+    return [
+        ("".join([*texts[:at], other, *texts[at + 1 :]]), f"“{other}” for “{texts[at]}”")
+        for _, at, other in swaps
+        if any(c.isalnum() for c in other)
+    ]
+
+
+def _symbols(chosen: Candidate, ground: Ground) -> list[Symbol]:
+    around = chosen.box.grown(0.5)
+    words = [w for w in ground.document.pages[chosen.page].words if w.box.shared_area(around) > 0]
+    inside = [s for w in words for s in w.symbols if around.covers_centre_of(s.box)]
+    return sorted(inside, key=lambda s: s.box.x0)

@@ -1,0 +1,1 @@
+"""From the bytes of a file to what stands on its pages."""

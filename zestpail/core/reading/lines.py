@@ -1,0 +1,97 @@
+"""Lines of text as the eye sees them: across the whole page, whatever blocks the reader made of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.page import PageReading, Word
+
+WIDE_GAP = 0.9
+"""Words further apart than this share of the line's height are told apart by a tab instead of a blank."""
+MOST_UNLIKE = 2.2
+"""Words of more unlike heights than this do not share a line (a letterhead beside small print)."""
+
+
+@dataclass(frozen=True)
+class Line:
+    """Words on one level, left to right. In ``text`` a tab stands for a wide gap, a blank for a narrow one."""
+
+    page: int
+    words: tuple[Word, ...]
+
+    @cached_property
+    def box(self) -> Box:
+        return around(word.box for word in self.words)
+
+    @cached_property
+    def height(self) -> float:
+        """The usual height of its words, in points."""
+        heights = sorted(word.box.height for word in self.words)
+        return heights[len(heights) // 2]
+
+    @cached_property
+    def text(self) -> str:
+        parts = [self.words[0].text]
+        for before, word in zip(self.words, self.words[1:], strict=False):
+            gap = word.box.x0 - before.box.x1
+            parts.append("\t" if gap > WIDE_GAP * max(before.box.height, word.box.height) else " ")
+            parts.append(word.text)
+        return "".join(parts)
+
+    @cached_property
+    def starts(self) -> tuple[int, ...]:
+        """Where in ``text`` each word begins."""
+        starts, at = [], 0
+        for word in self.words:
+            starts.append(at)
+            at += len(word.text) + 1
+        return tuple(starts)
+
+    def touched(self, start: int, end: int) -> list[tuple[Word, int, int]]:
+        """The words that the characters ``start`` to ``end`` touch, each with its own part of them."""
+        found = []
+        for word, at in zip(self.words, self.starts, strict=True):
+            first, last = max(start - at, 0), min(end - at, len(word.text))
+            if first < last:
+                found.append((word, first, last))
+        return found
+
+    def box_of(self, start: int, end: int) -> Box:
+        """The box around the characters ``start`` to ``end`` (at least one of them in a word)."""
+        return around(word.part(first, last) for word, first, last in self.touched(start, end))
+
+    def confidence_of(self, start: int, end: int) -> float:
+        """The confidence of the least sure word among the characters, in [0, 1]."""
+        return min((word.confidence for word, _, _ in self.touched(start, end)), default=0.0)
+
+
+def lines_of(reading: PageReading, page: int = 0) -> tuple[Line, ...]:
+    """The lines of a page, top to bottom; ``page`` is its number in the document, from 0."""
+    rows: list[list[Word]] = []
+    for word in sorted(reading.words, key=lambda w: w.box.cy):
+        for row in reversed(rows[-12:]):
+            if _level(row[-1], word) and _level(row[0], word):
+                row.append(word)
+                break
+        else:
+            rows.append([word])
+    lines = [Line(page, tuple(sorted(row, key=lambda w: w.box.x0))) for row in rows]
+    return tuple(sorted(lines, key=lambda line: line.box.cy))
+
+
+def line_of_text(text: str) -> Line:
+    """A line made of typed text, each character one point wide: for parsing what a person enters."""
+    words, at = [], 0.0
+    for part in text.split():
+        words.append(Word(text=part, box=Box(at, 0, at + len(part), 2), confidence=1.0))
+        at += len(part) + 1
+    return Line(0, tuple(words))
+
+
+def _level(one: Word, other: Word) -> bool:
+    taller, lower = sorted((one.box.height, other.box.height), reverse=True)
+    close = abs(one.box.cy - other.box.cy) <= 0.5 * max(lower, 0.4 * taller)
+    marks_only = not any(c.isalnum() for c in one.text) or not any(c.isalnum() for c in other.text)
+    return close and (marks_only or taller <= MOST_UNLIKE * lower)

@@ -1,0 +1,180 @@
+"""Opening what arrives: PDFs, images and multi-page TIFFs, page by page.
+
+Everything here distrusts its input: sizes are looked at before pixels are unpacked, and whatever the libraries
+say ends as one plain sentence in :class:`Unreadable`.
+"""
+
+from __future__ import annotations
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+import pypdfium2 as pdfium
+from numpy.typing import NDArray
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.page import Word
+from zestpail.core.reading.text_layer import words_of
+
+Pixels = NDArray[np.uint8]
+"""A page image: (height, width) grey or (height, width, 3) red-green-blue."""
+
+VECTOR_DPI = 200.0
+LEAST_DPI, MOST_DPI = 150.0, 300.0
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What a single file may ask of us."""
+
+    max_bytes: int = 200_000_000
+    max_pages: int = 2_000
+    max_side: int = 20_000
+    max_pixels: int = 150_000_000
+
+
+@dataclass(frozen=True)
+class OpenedPage:
+    """One page as it arrived: its pixels, its size and, from a PDF, the words of its text layer (points)."""
+
+    pixels: Pixels
+    dpi: float
+    layer: tuple[Word, ...] = ()
+
+    @property
+    def width(self) -> float:
+        return float(self.pixels.shape[1] * 72 / self.dpi)
+
+    @property
+    def height(self) -> float:
+        return float(self.pixels.shape[0] * 72 / self.dpi)
+
+
+def count_pages(data: bytes, limits: Limits = Limits()) -> int:  # noqa: B008 - frozen
+    """How many pages the file has. Raises Unreadable with the reason where it cannot be opened."""
+    if not data:
+        raise Unreadable("The file is empty.")
+    if len(data) > limits.max_bytes:
+        raise Unreadable(f"The file has {len(data) // 1_000_000} MB; at most {limits.max_bytes // 1_000_000} are read.")
+    if _is_pdf(data):
+        with _document(data) as pdf:
+            count = len(pdf)
+    else:
+        with _image(data) as image:
+            _look_at_size(image.size, limits)
+            count = getattr(image, "n_frames", 1)
+    if count == 0:
+        raise Unreadable("The file has no pages.")
+    if count > limits.max_pages:
+        raise Unreadable(f"The file has {count} pages; at most {limits.max_pages} are read from one file.")
+    return count
+
+
+def open_page(data: bytes, index: int, limits: Limits = Limits()) -> OpenedPage:  # noqa: B008 - frozen
+    """Page ``index`` (from 0) of the file. Raises Unreadable with the reason."""
+    if _is_pdf(data):
+        with _document(data) as pdf:
+            return _pdf_page(pdf, index, limits)
+    with _image(data) as image:
+        return _image_page(image, index, limits)
+
+
+def _is_pdf(data: bytes) -> bool:
+    return b"%PDF-" in data[:1024]
+
+
+def _document(data: bytes) -> pdfium.PdfDocument:
+    try:
+        return pdfium.PdfDocument(data)
+    except pdfium.PdfiumError as error:
+        if "assword" in str(error):
+            raise Unreadable("The PDF is protected by a password; ask the sender for one without.") from error
+        raise Unreadable("The PDF is damaged or was cut short; ask for it again.") from error
+
+
+def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage:
+    try:
+        page = pdf[index]
+        width, height = page.get_size()
+        if not (width > 0 and height > 0):
+            raise Unreadable("This page of the PDF has no size.")
+        dpi = _natural_dpi(page, width, height)
+        side = max(width, height) * dpi / 72
+        if side > limits.max_side:
+            raise Unreadable(
+                f"This page of the PDF is {max(width, height) / 72:.0f} inches long; that is too large to read."
+            )
+        bitmap = page.render(scale=dpi / 72, rev_byteorder=True)
+        pixels = np.array(bitmap.to_numpy()[:, :, :3])
+        return OpenedPage(_grey_if_colourless(pixels), dpi, words_of(page))
+    except pdfium.PdfiumError as error:
+        raise Unreadable("This page of the PDF is damaged.") from error
+
+
+def _natural_dpi(page: pdfium.PdfPage, width: float, height: float) -> float:
+    """The resolution of the scan that fills the page, or a good one to draw a page made of text and lines."""
+    for item in page.get_objects(filter=[pdfium.raw.FPDF_PAGEOBJ_IMAGE], max_depth=4):
+        left, bottom, right, top = item.get_bounds()
+        if (right - left) * (top - bottom) >= 0.6 * width * height:
+            across, down = item.get_px_size()
+            return float(np.clip(72 * max(across, down) / max(right - left, top - bottom), LEAST_DPI, MOST_DPI))
+    return VECTOR_DPI
+
+
+def _image(data: bytes) -> Image.Image:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            return Image.open(io.BytesIO(data), formats=("TIFF", "JPEG", "PNG", "BMP", "GIF", "WEBP"))
+    except UnidentifiedImageError as error:
+        raise Unreadable("This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG).") from error
+    except Image.DecompressionBombError as error:
+        raise Unreadable("The picture is far larger than any page; it was not opened.") from error
+    except (OSError, ValueError, SyntaxError) as error:
+        raise Unreadable("The picture is damaged or was cut short; scan or send it again.") from error
+
+
+def _look_at_size(size: tuple[int, int], limits: Limits) -> None:
+    if max(size) > limits.max_side or size[0] * size[1] > limits.max_pixels:
+        raise Unreadable(
+            f"The picture has {size[0]} × {size[1]} pixels; at most {limits.max_side} on a side and "
+            f"{limits.max_pixels // 1_000_000} million in all are read."
+        )
+
+
+def _image_page(image: Image.Image, index: int, limits: Limits) -> OpenedPage:
+    try:
+        image.seek(index)
+        _look_at_size(image.size, limits)
+        dpi = _image_dpi(image)
+        upright = ImageOps.exif_transpose(image)
+        if upright.mode in ("1", "L", "I;16"):
+            pixels = np.array(upright.convert("L"))
+        else:
+            if "A" in upright.getbands() or "transparency" in upright.info:
+                sheet = Image.new("RGBA", upright.size, "white")
+                upright = Image.alpha_composite(sheet, upright.convert("RGBA"))
+            pixels = _grey_if_colourless(np.array(upright.convert("RGB")))
+    except (OSError, ValueError, SyntaxError, EOFError) as error:
+        raise Unreadable("The picture is damaged or was cut short; scan or send it again.") from error
+    return OpenedPage(pixels, dpi)
+
+
+def _image_dpi(image: Image.Image) -> float:
+    """The resolution that the file states, or, if it states none that can be, that of an A4 page."""
+    stated = float(image.info.get("dpi", (0, 0))[0] or 0)
+    if 90 <= stated <= 1200 and 3 * stated <= max(image.size):
+        return stated
+    return max(min(image.size) / 8.27, 50.0)
+
+
+def _grey_if_colourless(pixels: Pixels) -> Pixels:
+    """One channel instead of three where hardly a pixel is coloured, as on most scans."""
+    thin = pixels[::4, ::4].astype(np.int16)
+    colour = thin.max(axis=2) - thin.min(axis=2)
+    if float((colour > 40).mean()) < 0.0005:
+        return np.ascontiguousarray(pixels[:, :, 1])
+    return pixels

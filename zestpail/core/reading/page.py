@@ -1,0 +1,80 @@
+"""What was read off a page: the one model that everything later works from."""
+
+from __future__ import annotations
+
+import zlib
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.reading.geometry import Affine, Box
+
+
+class Symbol(BaseModel):
+    """One character with the other characters it might be, best first, each with its confidence."""
+
+    model_config = ConfigDict(frozen=True)
+
+    text: str
+    box: Box
+    confidence: float
+    alternatives: tuple[tuple[str, float], ...] = ()
+
+
+class Word(BaseModel):
+    """One word; ``symbols`` is empty where the source does not tell them apart."""
+
+    model_config = ConfigDict(frozen=True)
+
+    text: str
+    box: Box
+    confidence: float
+    symbols: tuple[Symbol, ...] = ()
+
+    def part(self, start: int, end: int) -> Box:
+        """The box of the characters ``start`` to ``end``; by their share of the width without symbols."""
+        if sum(len(s.text) for s in self.symbols) == len(self.text):
+            boxes, at = [], 0
+            for symbol in self.symbols:
+                if at < end and at + len(symbol.text) > start:
+                    boxes.append(symbol.box)
+                at += len(symbol.text)
+            if boxes:
+                return Box(boxes[0].x0, self.box.y0, boxes[-1].x1, self.box.y1)
+        step = self.box.width / max(len(self.text), 1)
+        return Box(self.box.x0 + start * step, self.box.y0, self.box.x0 + end * step, self.box.y1)
+
+
+class Preparation(BaseModel):
+    """One thing that was done to the page's image before it was read, as a person would say it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    step: Literal["turned", "straightened"]
+    degrees: float
+
+
+class PageReading(BaseModel):
+    """Everything read off one page, in points after turning upright and straightening."""
+
+    model_config = ConfigDict(frozen=True)
+
+    width: float
+    height: float
+    words: tuple[Word, ...]
+    source: Literal["text layer", "ocr"]
+    engine: str
+    preparation: tuple[Preparation, ...] = ()
+    dpi: float
+    """Pixels per inch of the prepared image: pixel = point * dpi / 72."""
+    to_pixels: Affine
+    """From points here to pixels of the image as it arrived."""
+
+    def packed(self) -> bytes:
+        """The reading as compressed JSON, to be stored."""
+        return zlib.compress(self.model_dump_json().encode(), 6)
+
+
+def unpacked(data: bytes) -> PageReading:
+    """The reading that :meth:`PageReading.packed` stored."""
+    return PageReading.model_validate_json(zlib.decompress(data))

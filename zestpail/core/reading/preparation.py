@@ -1,0 +1,101 @@
+"""Turning a page upright and straight before it is read, each step saying what it did."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from zestpail.core.reading.geometry import Affine
+from zestpail.core.reading.page import Preparation
+
+LEAST_SKEW = 0.15
+"""Degrees under which straightening would blur more than it mends."""
+MOST_SKEW = 6.0
+
+_TURNS = {90: cv2.ROTATE_90_CLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_COUNTERCLOCKWISE}
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A page image made ready, the transform from its pixels back to those that arrived, and what was done."""
+
+    pixels: NDArray[np.uint8]
+    back: Affine
+    steps: tuple[Preparation, ...] = ()
+
+
+def turned(page: Prepared, degrees: int) -> Prepared:
+    """The page turned clockwise by 90, 180 or 270 degrees; by 0 it stays as it is."""
+    if degrees == 0:
+        return page
+    height, width = page.pixels.shape[:2]
+    to_before = {
+        90: Affine(0, 1, 0, -1, 0, height),
+        180: Affine(-1, 0, width, 0, -1, height),
+        270: Affine(0, -1, width, 1, 0, 0),
+    }[degrees]
+    pixels = np.asarray(cv2.rotate(page.pixels, _TURNS[degrees]), dtype=np.uint8)
+    done = Preparation(step="turned", degrees=degrees)
+    return Prepared(pixels, to_before.then(page.back), (*page.steps, done))
+
+
+def straightened(page: Prepared) -> Prepared:
+    """The page turned so that its lines of text run level; as it is where they nearly do."""
+    angle = skew_of(page.pixels)
+    if abs(angle) < LEAST_SKEW:
+        return page
+    height, width = page.pixels.shape[:2]
+    turn = cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1.0)
+    paper = int(np.median(page.pixels[::8, ::8]))
+    pixels = np.asarray(
+        cv2.warpAffine(
+            page.pixels, turn, (width, height), flags=cv2.INTER_LINEAR, borderValue=(paper, paper, paper)
+        ),
+        dtype=np.uint8,
+    )
+    if bitonal(page.pixels):
+        pixels = np.where(pixels > 127, 255, 0).astype(np.uint8)
+    to_before = Affine(*(float(v) for v in turn.reshape(-1))).inverse()
+    done = Preparation(step="straightened", degrees=round(angle, 2))
+    return Prepared(pixels, to_before.then(page.back), (*page.steps, done))
+
+
+def bitonal(pixels: NDArray[np.uint8]) -> bool:
+    """Whether the page is pure black and white, as fax machines and many scanners send it."""
+    if pixels.ndim == 3:
+        return False
+    thin = pixels[::3, ::3]
+    return float(((thin > 12) & (thin < 243)).mean()) < 0.002
+
+
+def skew_of(pixels: NDArray[np.uint8]) -> float:
+    """The angle in degrees, clockwise positive, by which lines of text are tilted.
+
+    Projection profiles: at the right angle the rows of ink are sharpest (Postl 1986); measured on a quarter-size
+    copy in two passes, coarse then fine. Ties go to the smaller angle.
+    """
+    grey = pixels if pixels.ndim == 2 else pixels[:, :, 1]
+    factor = 800 / max(grey.shape)
+    small = cv2.resize(grey, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
+    ink = (small < min(160, 0.75 * float(np.median(small)))).astype(np.float32)
+    edge = max(4, int(0.02 * ink.shape[1]))
+    ink = ink[edge:-edge, edge:-edge]
+    ys, xs = np.nonzero(ink)
+    if len(ys) < 200:
+        return 0.0
+    coarse = _sharpest(xs, ys, np.arange(-MOST_SKEW, MOST_SKEW + 0.01, 0.25))
+    return _sharpest(xs, ys, np.arange(coarse - 0.25, coarse + 0.251, 0.05))
+
+
+def _sharpest(xs: NDArray[np.intp], ys: NDArray[np.intp], angles: NDArray[np.float64]) -> float:
+    best, best_score = 0.0, -1.0
+    for angle in sorted(angles, key=abs):
+        rows = ys - xs * np.tan(np.radians(angle))
+        profile = np.bincount(np.round((rows - rows.min()) * 2).astype(np.intp)).astype(np.float64)
+        score = float(np.square(np.diff(profile)).sum())
+        if score > best_score * 1.0001:
+            best, best_score = float(angle), score
+    return best

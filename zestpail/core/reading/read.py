@@ -1,0 +1,117 @@
+"""Reading one page: the text layer where it can be trusted, else OCR of the prepared image."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from zestpail.core.reading import ocr
+from zestpail.core.reading.geometry import Affine, Box, scaling
+from zestpail.core.reading.opening import OpenedPage
+from zestpail.core.reading.page import PageReading, Word
+from zestpail.core.reading.preparation import Prepared, straightened, turned
+from zestpail.core.reading.text_layer import can_be_trusted
+
+SENSIBLE = 0.75
+"""A page whose words are less sure than this on average may stand on its head."""
+
+CLIP_DPI = 300.0
+"""Boxes drawn by a person are read again at this resolution at least."""
+
+
+@dataclass(frozen=True)
+class ReadPage:
+    """What was read and the prepared image that it was read from."""
+
+    reading: PageReading
+    pixels: NDArray[np.uint8]
+
+
+def read_page(page: OpenedPage) -> ReadPage:
+    """Read one page as it arrived."""
+    if can_be_trusted(page.layer, page.pixels, page.dpi):
+        reading = PageReading(
+            width=page.width,
+            height=page.height,
+            words=page.layer,
+            source="text layer",
+            engine="the PDF itself",
+            dpi=page.dpi,
+            to_pixels=scaling(page.dpi / 72),
+        )
+        return ReadPage(reading, page.pixels)
+    prepared, words = _read_upright(page)
+    height, width = prepared.pixels.shape[:2]
+    points = scaling(72 / page.dpi)
+    reading = PageReading(
+        width=width * 72 / page.dpi,
+        height=height * 72 / page.dpi,
+        words=tuple(_moved(word, points) for word in words),
+        source="ocr",
+        engine=ocr.engine_name(),
+        preparation=prepared.steps,
+        dpi=page.dpi,
+        to_pixels=scaling(page.dpi / 72).then(prepared.back),
+    )
+    return ReadPage(reading, prepared.pixels)
+
+
+def read_clip(pixels: NDArray[np.uint8], dpi: float, box: Box) -> tuple[Word, ...]:
+    """Read again what stands in ``box`` (points) of a prepared page image, enlarged where it is coarse.
+
+    For a box that a person drew: a clip of one block, with a white edge so that no character touches the rim.
+    """
+    height, width = pixels.shape[:2]
+    scale = dpi / 72
+    x0, y0 = max(int(box.x0 * scale), 0), max(int(box.y0 * scale), 0)
+    x1, y1 = min(int(box.x1 * scale) + 1, width), min(int(box.y1 * scale) + 1, height)
+    if x1 - x0 < 4 or y1 - y0 < 4:
+        return ()
+    clip = pixels[y0:y1, x0:x1]
+    larger = max(1.0, CLIP_DPI / dpi)
+    clip = np.asarray(cv2.resize(clip, None, fx=larger, fy=larger, interpolation=cv2.INTER_CUBIC), dtype=np.uint8)
+    edge = 24
+    paper = int(np.percentile(clip, 90))
+    clip = np.asarray(
+        cv2.copyMakeBorder(clip, edge, edge, edge, edge, cv2.BORDER_CONSTANT, value=(paper, paper, paper)),
+        dtype=np.uint8,
+    )
+    back = Affine(1 / larger, 0, x0 - edge / larger, 0, 1 / larger, y0 - edge / larger).then(scaling(1 / scale))
+    return tuple(_moved(word, back) for word in ocr.read_words(clip, dpi * larger, block=True))
+
+
+def _read_upright(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
+    """The page straightened and read; where little came of it, turned upright and read again.
+
+    Nearly every page arrives upright, and asking for its orientation costs half as much as reading it, so it is
+    asked only of pages that read badly.
+    """
+    arrived = Prepared(page.pixels, scaling(1))
+    prepared = straightened(arrived)
+    words = ocr.read_words(prepared.pixels, page.dpi)
+    if _sense(words) >= SENSIBLE:
+        return prepared, words
+    degrees = ocr.quarter_turns(page.pixels, page.dpi)
+    if degrees == 0:
+        return prepared, words
+    upright = straightened(turned(arrived, degrees))
+    again = ocr.read_words(upright.pixels, page.dpi)
+    return (upright, again) if _sense(again) > _sense(words) else (prepared, words)
+
+
+def _sense(words: tuple[Word, ...]) -> float:
+    """How sure the engine was of what it read, weighted by length, in [0, 1]; 0 where it read nothing."""
+    length = sum(len(word.text) for word in words)
+    return sum(word.confidence * len(word.text) for word in words) / length if length else 0.0
+
+
+def _moved(word: Word, by: Affine) -> Word:
+    return word.model_copy(
+        update={
+            "box": by.box(word.box),
+            "symbols": tuple(s.model_copy(update={"box": by.box(s.box)}) for s in word.symbols),
+        }
+    )
