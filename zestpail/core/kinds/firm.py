@@ -20,9 +20,10 @@ LEGAL_FORMS = (
 )  # fmt: skip
 _FORMS = "|".join(re.escape(form) for form in sorted(LEGAL_FORMS, key=len, reverse=True))
 _PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
+_FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
 _JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
-_WITH_FORM = re.compile(rf"(?<!\w)({_PART}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
-_CAPITALS = re.compile(rf"(?<!\w){_PART}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
+_WITH_FORM = re.compile(rf"(?<!\w)({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
+_CAPITALS = re.compile(rf"(?<!\w){_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
 LETTERHEAD_SHAPE = 0.35
 
 

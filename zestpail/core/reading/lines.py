@@ -8,8 +8,10 @@ from functools import cached_property
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import PageReading, Word
 
-WIDE_GAP = 0.9
+WIDE_GAP = 1.3
 """Words further apart than this share of the line's height are told apart by a tab instead of a blank."""
+LEAST_LEVEL = 0.55
+"""The share of the lower height that a word must share with its line."""
 MOST_UNLIKE = 2.2
 """Words of more unlike heights than this do not share a line (a letterhead beside small print)."""
 
@@ -35,8 +37,8 @@ class Line:
     def text(self) -> str:
         parts = [self.words[0].text]
         for before, word in zip(self.words, self.words[1:], strict=False):
-            gap = word.box.x0 - before.box.x1
-            parts.append("\t" if gap > WIDE_GAP * max(before.box.height, word.box.height) else " ")
+            wide = WIDE_GAP * max(self.height, min(before.box.height, word.box.height))
+            parts.append("\t" if word.box.x0 - before.box.x1 > wide else " ")
             parts.append(word.text)
         return "".join(parts)
 
@@ -71,10 +73,9 @@ def lines_of(reading: PageReading, page: int = 0) -> tuple[Line, ...]:
     """The lines of a page, top to bottom; ``page`` is its number in the document, from 0."""
     rows: list[list[Word]] = []
     for word in sorted(reading.words, key=lambda w: w.box.cy):
-        for row in reversed(rows[-12:]):
-            if _level(row[-1], word) and _level(row[0], word):
-                row.append(word)
-                break
+        fitting = [row for row in rows[-12:] if _level(row, word)]
+        if fitting:
+            max(fitting, key=lambda row: _middle(row).side_by_side(word.box)).append(word)
         else:
             rows.append([word])
     lines = [Line(page, tuple(sorted(row, key=lambda w: w.box.x0))) for row in rows]
@@ -90,8 +91,15 @@ def line_of_text(text: str) -> Line:
     return Line(0, tuple(words))
 
 
-def _level(one: Word, other: Word) -> bool:
-    taller, lower = sorted((one.box.height, other.box.height), reverse=True)
-    close = abs(one.box.cy - other.box.cy) <= 0.5 * max(lower, 0.4 * taller)
-    marks_only = not any(c.isalnum() for c in one.text) or not any(c.isalnum() for c in other.text)
-    return close and (marks_only or taller <= MOST_UNLIKE * lower)
+def _level(row: list[Word], word: Word) -> bool:
+    """Whether the word stands on the row's level and is of about its size."""
+    middle = _middle(row)
+    taller, lower = sorted((middle.height, word.box.height), reverse=True)
+    like = taller <= MOST_UNLIKE * lower or not any(c.isalnum() for c in word.text)
+    return like and middle.side_by_side(word.box) >= LEAST_LEVEL
+
+
+def _middle(row: list[Word]) -> Box:
+    """The row's usual top and bottom."""
+    tops, bottoms = sorted(w.box.y0 for w in row), sorted(w.box.y1 for w in row)
+    return Box(0, tops[len(row) // 2], 1, bottoms[len(row) // 2])

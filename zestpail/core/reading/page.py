@@ -50,8 +50,8 @@ class Preparation(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    step: Literal["turned", "straightened"]
-    degrees: float
+    step: Literal["turned", "straightened", "evened out"]
+    degrees: float = 0.0
 
 
 class PageReading(BaseModel):

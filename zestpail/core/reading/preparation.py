@@ -14,6 +14,9 @@ from zestpail.core.reading.page import Preparation
 LEAST_SKEW = 0.15
 """Degrees under which straightening would blur more than it mends."""
 MOST_SKEW = 6.0
+MOST_SHADE = 24.0
+"""How much the paper's brightness (0 to 255) may vary over the page before it is evened out."""
+LEAST_CONTRAST = 120.0
 
 _TURNS = {90: cv2.ROTATE_90_CLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
@@ -63,6 +66,27 @@ def straightened(page: Prepared) -> Prepared:
     return Prepared(pixels, to_before.then(page.back), (*page.steps, done))
 
 
+def evened(pixels: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
+    """The page in grey with its shading taken out and its contrast stretched; None where it needs neither.
+
+    The paper's shade is estimated on a small copy (the brightest thing within a few millimetres) and divided out.
+    For reading only: a person is shown the page as it looks.
+    """
+    if bitonal(pixels):
+        return None
+    grey = pixels if pixels.ndim == 2 else np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
+    small = cv2.resize(grey, None, fx=0.125, fy=0.125, interpolation=cv2.INTER_AREA)
+    paper = cv2.GaussianBlur(cv2.dilate(small, np.ones((9, 9), np.uint8)), (0, 0), 6)
+    dark, light = np.percentile(small, 0.5), np.percentile(small, 60)
+    if float(np.ptp(np.percentile(paper, [5, 95]))) < MOST_SHADE and light - dark > LEAST_CONTRAST:
+        return None
+    height, width = grey.shape
+    shade = cv2.resize(paper, (width, height), interpolation=cv2.INTER_LINEAR).astype(np.float32)
+    flat = grey.astype(np.float32) / np.maximum(shade, 1)
+    black = float(np.percentile(flat[::4, ::4], 0.3))
+    return np.clip((flat - black) / max(1 - black, 0.05) * 255, 0, 255).astype(np.uint8)
+
+
 def bitonal(pixels: NDArray[np.uint8]) -> bool:
     """Whether the page is pure black and white, as fax machines and many scanners send it."""
     if pixels.ndim == 3:
@@ -78,23 +102,24 @@ def skew_of(pixels: NDArray[np.uint8]) -> float:
     copy in two passes, coarse then fine. Ties go to the smaller angle.
     """
     grey = pixels if pixels.ndim == 2 else pixels[:, :, 1]
-    factor = 800 / max(grey.shape)
+    factor = 1200 / max(grey.shape)
     small = cv2.resize(grey, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
     ink = (small < min(160, 0.75 * float(np.median(small)))).astype(np.float32)
     edge = max(4, int(0.02 * ink.shape[1]))
     ink = ink[edge:-edge, edge:-edge]
-    ys, xs = np.nonzero(ink)
-    if len(ys) < 200:
+    rows, xs = np.nonzero(ink)
+    if len(rows) < 200:
         return 0.0
+    ys = rows + np.random.default_rng(0).random(len(rows))  # whole rows would favour the angle 0
     coarse = _sharpest(xs, ys, np.arange(-MOST_SKEW, MOST_SKEW + 0.01, 0.25))
     return _sharpest(xs, ys, np.arange(coarse - 0.25, coarse + 0.251, 0.05))
 
 
-def _sharpest(xs: NDArray[np.intp], ys: NDArray[np.intp], angles: NDArray[np.float64]) -> float:
+def _sharpest(xs: NDArray[np.intp], ys: NDArray[np.float64], angles: NDArray[np.float64]) -> float:
     best, best_score = 0.0, -1.0
     for angle in sorted(angles, key=abs):
         rows = ys - xs * np.tan(np.radians(angle))
-        profile = np.bincount(np.round((rows - rows.min()) * 2).astype(np.intp)).astype(np.float64)
+        profile = np.bincount(np.floor(rows - rows.min()).astype(np.intp)).astype(np.float64)
         score = float(np.square(np.diff(profile)).sum())
         if score > best_score * 1.0001:
             best, best_score = float(angle), score

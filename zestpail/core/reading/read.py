@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from zestpail.core.reading import ocr
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import OpenedPage
-from zestpail.core.reading.page import PageReading, Word
-from zestpail.core.reading.preparation import Prepared, straightened, turned
+from zestpail.core.reading.page import PageReading, Preparation, Word
+from zestpail.core.reading.preparation import Prepared, evened, straightened, turned
 from zestpail.core.reading.text_layer import can_be_trusted
 
 SENSIBLE = 0.75
@@ -90,16 +90,22 @@ def _read_upright(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
     asked only of pages that read badly.
     """
     arrived = Prepared(page.pixels, scaling(1))
-    prepared = straightened(arrived)
-    words = ocr.read_words(prepared.pixels, page.dpi)
+    prepared, words = _read(straightened(arrived), page.dpi)
     if _sense(words) >= SENSIBLE:
         return prepared, words
     degrees = ocr.quarter_turns(page.pixels, page.dpi)
     if degrees == 0:
         return prepared, words
-    upright = straightened(turned(arrived, degrees))
-    again = ocr.read_words(upright.pixels, page.dpi)
+    upright, again = _read(straightened(turned(arrived, degrees)), page.dpi)
     return (upright, again) if _sense(again) > _sense(words) else (prepared, words)
+
+
+def _read(page: Prepared, dpi: float) -> tuple[Prepared, tuple[Word, ...]]:
+    even = evened(page.pixels)
+    if even is None:
+        return page, ocr.read_words(page.pixels, dpi)
+    done = replace(page, steps=(*page.steps, Preparation(step="evened out")))
+    return done, ocr.read_words(even, dpi)
 
 
 def _sense(words: tuple[Word, ...]) -> float:
