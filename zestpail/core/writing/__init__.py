@@ -1,0 +1,1 @@
+"""What is handed on: searchable PDFs and sheets of values."""
