@@ -1,0 +1,6 @@
+"""Where documents and data are handed to: one small module per kind of destination, behind one protocol."""
+
+from zestpail.delivery.destination import Destination, Refused, Taken
+from zestpail.delivery.folder import Folder
+
+__all__ = ["Destination", "Folder", "Refused", "Taken"]

@@ -1,0 +1,156 @@
+"""One batch: where every file and every page of it went, with receipts and history."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from zestpail.desk.changes import values_of
+from zestpail.desk.lanes import type_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.sentences import Missing
+from zestpail.desk.states import WORDS
+from zestpail.store import Store
+from zestpail.store.tables import (
+    ArrivedFile,
+    Batch,
+    Delivery,
+    Document,
+    DocumentState,
+    Event,
+    Lane,
+    PageState,
+    Person,
+)
+
+
+@dataclass(frozen=True)
+class PageTile:
+    id: int
+    number: int
+    state: str
+    problem: str | None
+
+
+@dataclass(frozen=True)
+class DocumentRow:
+    id: int
+    type_name: str
+    state: str
+    words: str
+    title: str
+    values: list[tuple[str, str]]
+    pages: list[PageTile]
+    receipt: dict[str, Any]
+    problem: str | None
+
+
+@dataclass(frozen=True)
+class FileRow:
+    name: str
+    size: int
+    problem: str | None
+    documents: list[DocumentRow]
+
+
+@dataclass(frozen=True)
+class TrailRow:
+    at: datetime
+    person: str | None
+    document_id: int | None
+    what: str
+    more: str
+
+
+@dataclass(frozen=True)
+class BatchView:
+    id: int
+    lane_name: str
+    arrived_at: datetime
+    person: str | None
+    files: list[FileRow]
+    trail: list[TrailRow]
+
+    @property
+    def pages(self) -> int:
+        return sum(len(document.pages) for file in self.files for document in file.documents)
+
+    @property
+    def documents(self) -> list[DocumentRow]:
+        return [document for file in self.files for document in file.documents]
+
+
+def batch_view(store: Store, batch_id: int) -> BatchView:
+    """Everything about one batch. Raises Missing."""
+    with store.transaction() as session:
+        batch = session.get(Batch, batch_id)
+        if batch is None:
+            raise Missing("There is no such batch.")
+        person = session.get(Person, batch.person_id) if batch.person_id else None
+        wanted = select(ArrivedFile).where(ArrivedFile.batch_id == batch_id).order_by(col(ArrivedFile.id))
+        return BatchView(
+            id=batch_id,
+            lane_name=session.get_one(Lane, batch.lane_id).name,
+            arrived_at=batch.arrived_at,
+            person=person.name if person else None,
+            files=[_file_row(session, file) for file in session.exec(wanted)],
+            trail=_trail(session, batch_id),
+        )
+
+
+def _file_row(session: Session, file: ArrivedFile) -> FileRow:
+    documents = session.exec(select(Document).where(Document.file_id == file.id).order_by(col(Document.id)))
+    return FileRow(file.name, file.size, file.problem, [_document_row(session, d) for d in documents])
+
+
+def _document_row(session: Session, document: Document) -> DocumentRow:
+    kind = type_of(session, document)
+    rows = values_of(session, document.id or 0)
+    values = [(kind.names[r.key], kind.field(r.key).kind.show(r.value) if r.value else "") for r in rows]
+    delivery = session.exec(select(Delivery).where(Delivery.document_id == document.id)).first()
+    names = [r.value for r in rows if r.key in ("seller_name", "invoice_number") and r.value]
+    return DocumentRow(
+        id=document.id or 0,
+        type_name=kind.name,
+        state=document.state.value,
+        words=WORDS[document.state],
+        title=" ".join(names) or f"Document {document.id}",
+        values=values,
+        pages=[
+            PageTile(p.id or 0, p.position + 1, p.state.value if p.state != PageState.READ else p.source, p.problem)
+            for p in pages_of(session, document.id or 0)
+        ],
+        receipt=delivery.receipt if delivery else {},
+        problem=delivery.problem if delivery and document.state == DocumentState.STUCK else None,
+    )
+
+
+def _trail(session: Session, batch_id: int) -> list[TrailRow]:
+    found = session.exec(
+        select(Event, Person)
+        .join(Person, col(Event.person_id) == col(Person.id), isouter=True)
+        .where(Event.batch_id == batch_id)
+        .order_by(col(Event.id).desc())
+        .limit(200)
+    )
+    return [
+        TrailRow(event.at, person.name if person else None, event.document_id, event.what, _more(event))
+        for event, person in found
+    ]
+
+
+def _more(event: Event) -> str:
+    """What else the event says, in a few words."""
+    after = event.after
+    changed = ", ".join(
+        f"{key.replace('_', ' ')}: {(event.before['values'][key]['value'] or 'nothing')} → {(value['value'] or 'nothing')}"
+        for key, value in after.get("values", {}).items()
+        if event.before["values"][key]["value"] != value["value"]
+    )
+    said = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
+    if after.get("page"):
+        said.insert(0, f"page {after['page']}")
+    return " · ".join([*said, changed] if changed else said)

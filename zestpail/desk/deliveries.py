@@ -1,0 +1,172 @@
+"""Handing settled documents over: planned once, sent at least once, recorded once.
+
+What is written, and under which names, is decided and kept before anything is written. A delivery that broke off is
+sent again as planned: the files have the same content and the rows the same reference, so nothing is doubled.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+import numpy as np
+from PIL import Image
+from sqlmodel import Session, select
+
+from zestpail.core.naming import compose, never_taken
+from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
+from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
+from zestpail.delivery import Destination, Folder, Refused, Taken
+from zestpail.desk.lane_letter import Letter
+from zestpail.desk.lanes import lane_of, letter_of, type_of
+from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.sentences import Missing
+from zestpail.desk.states import delivered, stuck, try_again
+from zestpail.desk.trail import note
+from zestpail.store import Store
+from zestpail.store.columns import now
+from zestpail.store.tables import (
+    Delivery,
+    DeliveryState,
+    Document,
+    DocumentState,
+    FieldValue,
+    Lane,
+    Page,
+)
+
+
+def deliver(store: Store, root: Path, document_id: int) -> bool:
+    """Hand the document to its lane's folder under ``root``; returns whether it is there now.
+
+    Does nothing if the document is not waiting to be delivered. A refusal by the destination is recorded with its
+    reason and leaves the document stuck.
+    """
+    planned = _plan(store, root, document_id)
+    if planned is None:
+        return False
+    letter, plan = planned
+    try:
+        receipt = _send(store, Folder(root / letter.folder), letter, plan)
+    except Taken:
+        _forget_plan(store, document_id)
+        return deliver(store, root, document_id)
+    except Refused as refusal:
+        _record_refusal(store, document_id, str(refusal))
+        return False
+    _record(store, document_id, receipt)
+    return True
+
+
+def deliver_again(store: Store, document_id: int, person_id: int) -> None:
+    """A person asks for another attempt at a stuck document."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        if document is None:
+            raise Missing("There is no such document.")
+        try_again(session, document, person_id)
+
+
+def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str, Any]] | None:
+    """What will be written, kept with the delivery; the same again if it was planned before."""
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id)
+        if document.state not in (DocumentState.SETTLED, DocumentState.STUCK):
+            return None
+        pages, values = pages_of(session, document_id), _values(session, document_id)
+        kind = type_of(session, document)
+    title = values.get("invoice_number") or f"Document {document_id}"
+    pdf = store.blobs.put(searchable_pdf([_to_write(store, page) for page in pages if page.image], title))
+    with store.transaction() as session:
+        lane = session.get_one(Lane, lane_of(session, document).id, with_for_update=True)
+        letter = letter_of(lane)
+        document = session.get_one(Document, document_id, with_for_update=True)
+        if document.state not in (DocumentState.SETTLED, DocumentState.STUCK):
+            return None
+        delivery = _delivery(session, document_id, letter.folder)
+        if not delivery.planned:
+            lane.counter += 1
+            delivery.counter = lane.counter
+            path = _free_name(session, Folder(root / letter.folder), letter, values, delivery)
+            delivery.planned = {
+                "pdf": pdf,
+                "path": str(path),
+                "reference": f"D{document_id}",
+                "columns": [[field.name, field.kind.kind] for field in kind.fields],
+                "cells": [values.get(field.key) for field in kind.fields],
+            }
+        delivery.attempts += 1
+        return letter, delivery.planned
+
+
+def _delivery(session: Session, document_id: int, destination: str) -> Delivery:
+    wanted = select(Delivery).where(Delivery.document_id == document_id, Delivery.destination == destination)
+    delivery = session.exec(wanted).first() or Delivery(document_id=document_id, destination=destination)
+    session.add(delivery)
+    return delivery
+
+
+def _free_name(
+    session: Session, folder: Destination, letter: Letter, values: dict[str, str | None], delivery: Delivery
+) -> PurePosixPath:
+    """A name that neither the folder holds nor another planned delivery will take."""
+    path = compose(letter.naming, values, delivery.counter, "pdf")
+    others = select(Delivery.planned).where(Delivery.destination == letter.folder)
+    promised = {planned["path"] for planned in session.exec(others) if planned}
+    return never_taken(path, lambda name: str(name) in promised or folder.holds(name))
+
+
+def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any]) -> dict[str, Any]:
+    data = store.blobs.get(plan["pdf"])
+    folder.put(PurePosixPath(plan["path"]), data)
+    columns = [Column(heading, kind) for heading, kind in plan["columns"]]
+    row = Row(plan["reference"], tuple(plan["cells"]))
+    folder.rewrite(PurePosixPath(letter.csv), lambda before: add_to_csv(before, columns, row))
+    folder.rewrite(PurePosixPath(letter.xlsx), lambda before: add_to_xlsx(before, columns, row))
+    return {
+        "file": f"{letter.folder}/{plan['path']}",
+        "bytes": len(data),
+        "sha256": hashlib.sha256(data).hexdigest(),
+        "rows": [f"{letter.folder}/{letter.csv}", f"{letter.folder}/{letter.xlsx}"],
+        "reference": plan["reference"],
+    }
+
+
+def _record(store: Store, document_id: int, receipt: dict[str, Any]) -> None:
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id, with_for_update=True)
+        if document.state == DocumentState.DELIVERED:
+            return
+        delivery = session.exec(select(Delivery).where(Delivery.document_id == document_id)).one()
+        delivery.state, delivery.receipt, delivery.sent_at, delivery.problem = DeliveryState.SENT, receipt, now(), None
+        delivered(session, document)
+        note(session, "delivered", document=document, after=receipt)
+
+
+def _record_refusal(store: Store, document_id: int, why: str) -> None:
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id, with_for_update=True)
+        delivery = session.exec(select(Delivery).where(Delivery.document_id == document_id)).one()
+        delivery.state, delivery.problem = DeliveryState.FAILED, why
+        if document.state in (DocumentState.SETTLED, DocumentState.STUCK):
+            stuck(session, document, why)
+
+
+def _forget_plan(store: Store, document_id: int) -> None:
+    """Somebody else took the name in the meantime: plan anew."""
+    with store.transaction() as session:
+        session.exec(select(Delivery).where(Delivery.document_id == document_id)).one().planned = {}
+
+
+def _values(session: Session, document_id: int) -> dict[str, str | None]:
+    rows = session.exec(select(FieldValue).where(FieldValue.document_id == document_id))
+    return {row.key: row.value for row in rows}
+
+
+def _to_write(store: Store, page: Page) -> PageToWrite:
+    with Image.open(io.BytesIO(store.blobs.get(page.image or ""))) as image:
+        pixels = np.array(image.convert("L") if image.mode == "1" else image)
+    return PageToWrite(pixels, reading_of(store, page))
+

@@ -1,0 +1,52 @@
+"""Lanes and the document types they read with."""
+
+from __future__ import annotations
+
+from sqlmodel import Session, select
+
+from zestpail.core.document_type import DocumentType, load_type
+from zestpail.desk.lane_letter import Letter
+from zestpail.desk.sentences import Missing
+from zestpail.store import Store
+from zestpail.store.tables import Batch, Document, Lane, TypeRevision
+
+
+def set_up_lane(store: Store, key: str, name: str, letter: Letter) -> None:
+    """Make the lane and publish the starter it reads with, if they are not there."""
+    with store.transaction() as session:
+        kind = load_type(letter.type)
+        known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
+        revision = session.exec(known).first()
+        if revision is None:
+            session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
+        if session.exec(select(Lane).where(Lane.key == key)).first() is None:
+            session.add(Lane(key=key, name=name, letter=letter.model_dump(mode="json")))
+
+
+def lane_of_key(session: Session, key: str) -> Lane:
+    """Raises Missing."""
+    lane = session.exec(select(Lane).where(Lane.key == key)).first()
+    if lane is None:
+        raise Missing("There is no such lane.")
+    return lane
+
+
+def letter_of(lane: Lane) -> Letter:
+    return Letter.model_validate(lane.letter)
+
+
+def revision_for(session: Session, letter: Letter) -> TypeRevision:
+    """The published revision that the lane reads with."""
+    wanted = select(TypeRevision).where(TypeRevision.key == letter.type, TypeRevision.number == letter.revision)
+    return session.exec(wanted).one()
+
+
+def type_of(session: Session, document: Document) -> DocumentType:
+    """The revision of the type that the document is read with."""
+    return DocumentType.model_validate(session.get_one(TypeRevision, document.revision_id).body)
+
+
+def lane_of(session: Session, document: Document) -> Lane:
+    return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
+
+

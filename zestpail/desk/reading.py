@@ -1,0 +1,216 @@
+"""What a worker does with an arrived file: open it, read its pages, find its values. Each step can be done twice."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+from sqlmodel import Session, col, select
+
+from zestpail.core.capture import Capture, CapturedValue, capture
+from zestpail.core.checks import Needed
+from zestpail.core.document_type import DocumentType
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.page import PageReading, unpacked
+from zestpail.core.reading.preparation import bitonal
+from zestpail.core.reading.read import read_page as read_opened_page
+from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
+from zestpail.desk.states import CAPTURE, READ, settle, to_review
+from zestpail.desk.trail import note
+from zestpail.store import Store
+from zestpail.store.jobs import defer
+from zestpail.store.tables import (
+    ArrivedFile,
+    Batch,
+    CheckResult,
+    Document,
+    DocumentState,
+    FieldValue,
+    FileState,
+    Lane,
+    Page,
+    PageState,
+    ValueState,
+)
+
+THUMBNAIL = 220
+"""Pixels on the longer side."""
+
+
+def open_file(store: Store, file_id: int) -> None:
+    """Count the file's pages and make a document of them, or refuse the file with the reason."""
+    with store.transaction() as session:
+        file = session.get_one(ArrivedFile, file_id)
+        if file.state != FileState.WAITING:
+            return
+        blob = file.blob
+    try:
+        pages, problem = count_pages(store.blobs.get(blob)), None
+    except Unreadable as refusal:
+        pages, problem = 0, str(refusal)
+    with store.transaction() as session:
+        file = session.get_one(ArrivedFile, file_id, with_for_update=True)
+        if file.state != FileState.WAITING:
+            return
+        if problem:
+            file.state, file.problem = FileState.REFUSED, problem
+            note(session, "refused", batch_id=file.batch_id, after={"file": file.name, "why": problem})
+        else:
+            _begin_document(session, file, pages)
+
+
+def _begin_document(session: Session, file: ArrivedFile, pages: int) -> None:
+    file.state = FileState.OPENED
+    lane = session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
+    revision = revision_for(session, letter_of(lane))
+    document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0)
+    session.add(document)
+    session.flush()
+    for at in range(pages):
+        page = Page(document_id=document.id or 0, file_id=file.id or 0, position=at, file_index=at)
+        session.add(page)
+        session.flush()
+        defer(session, "read_page", priority=READ, page_id=page.id)
+    note(session, "opened", document=document, after={"file": file.name, "pages": pages})
+
+
+def read_page(store: Store, page_id: int) -> None:
+    """Read one page and keep its reading and prepared image; with the last page, find the document's values."""
+    with store.transaction() as session:
+        page = session.get_one(Page, page_id)
+        if page.state != PageState.WAITING:
+            return
+        file, index = session.get_one(ArrivedFile, page.file_id), page.file_index
+    try:
+        read = read_opened_page(open_page(store.blobs.get(file.blob), index))
+    except Unreadable as problem:
+        fail_page(store, page_id, str(problem))
+        return
+    image, thumbnail = store.blobs.put(master(read.pixels)), store.blobs.put(_thumbnail(read.pixels))
+    reading = store.blobs.put(read.reading.packed())
+    with store.transaction() as session:
+        page = _page_to_finish(session, page_id)
+        if page.state == PageState.WAITING:
+            page.state, page.image, page.thumbnail, page.reading = PageState.READ, image, thumbnail, reading
+            page.width, page.height, page.source = read.reading.width, read.reading.height, read.reading.source
+            _page_finished(session, page)
+
+
+def fail_page(store: Store, page_id: int, problem: str) -> None:
+    """Go on without a page that cannot be read; its document asks for a person."""
+    with store.transaction() as session:
+        page = _page_to_finish(session, page_id)
+        if page.state == PageState.WAITING:
+            page.state, page.problem = PageState.FAILED, problem
+            _page_finished(session, page)
+
+
+def _page_to_finish(session: Session, page_id: int) -> Page:
+    """The page, with its document locked: two workers that finish its last pages must see each other's."""
+    page = session.get_one(Page, page_id)
+    session.get_one(Document, page.document_id, with_for_update=True)
+    session.refresh(page)
+    return page
+
+
+def _page_finished(session: Session, page: Page) -> None:
+    session.flush()
+    document = session.get_one(Document, page.document_id)
+    waiting = select(Page.id).where(Page.document_id == document.id, Page.state == PageState.WAITING)
+    note(session, "page read" if page.state == PageState.READ else "page not read", document=document,
+         after={"page": page.position + 1, "source": page.source, "problem": page.problem})  # fmt: skip
+    if session.exec(waiting).first() is None:
+        defer(session, "capture", priority=CAPTURE, document_id=document.id)
+
+
+def capture_document(store: Store, document_id: int) -> None:
+    """Find the document's values, check them, and settle it or ask for review."""
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id)
+        if document.state != DocumentState.READING:
+            return
+        kind, pages = type_of(session, document), pages_of(session, document_id)
+        threshold = letter_of(lane_of(session, document)).review_below
+    found = capture(DocumentReading(tuple(reading_of(store, page) for page in pages)), kind)
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id, with_for_update=True)
+        if document.state != DocumentState.READING:
+            return
+        document.style = found.style.model_dump()
+        doubts = _keep(session, document_id, kind, found, threshold)
+        doubts += _keep_page_problems(session, document_id, pages)
+        if doubts:
+            to_review(session, document, "; ".join(doubts))
+        else:
+            settle(session, document, None)
+
+
+def pages_of(session: Session, document_id: int) -> list[Page]:
+    """The document's pages in order."""
+    return list(session.exec(select(Page).where(Page.document_id == document_id).order_by(col(Page.position))))
+
+
+def reading_of(store: Store, page: Page) -> PageReading:
+    """What was read off the page; nothing if it could not be read."""
+    if page.reading is None:
+        return PageReading(
+            width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1)
+        )
+    return unpacked(store.blobs.get(page.reading))
+
+
+def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, threshold: float) -> list[str]:
+    """Keep values and verdicts; returns what is doubtful, each as a few words."""
+    needed = {check.field for check in kind.checks if isinstance(check, Needed)}
+    doubts = []
+    for at, value in enumerate(found.values):
+        sure = value.confidence >= threshold if value.value else value.key not in needed
+        if not sure:
+            doubts.append(f"{kind.names[value.key]} {value.confidence:.0%} sure" if value.value else kind.names[value.key])
+        session.add(_row(document_id, at, value, sure))
+    for verdict in found.verdicts:
+        session.add(CheckResult(document_id=document_id, **verdict.model_dump(mode="json")))
+        if not verdict.passed:
+            doubts.append(verdict.message)
+    return doubts
+
+
+def _row(document_id: int, at: int, value: CapturedValue, sure: bool) -> FieldValue:
+    kept = value.model_dump(mode="json")
+    kept["box"] = kept["box"] or []
+    kept["raw"] = kept["raw"].replace("\0", "")
+    return FieldValue(
+        document_id=document_id, position=at, state=ValueState.SETTLED if sure else ValueState.DOUBTFUL, **kept
+    )
+
+
+def _keep_page_problems(session: Session, document_id: int, pages: list[Page]) -> list[str]:
+    problems = [f"Page {page.position + 1} could not be read: {page.problem}" for page in pages if page.problem]
+    for number, problem in enumerate(problems, start=1):
+        session.add(CheckResult(document_id=document_id, name=f"pages read {number}", passed=False, message=problem))
+    return problems
+
+
+def master(pixels: NDArray[np.uint8]) -> bytes:
+    """The prepared page as it is kept: G4 for bitonal pages, lightly packed PNG for others."""
+    out = io.BytesIO()
+    image = Image.fromarray(pixels)
+    if bitonal(pixels):
+        image.convert("1", dither=Image.Dither.NONE).save(out, "TIFF", compression="group4")
+    else:
+        image.save(out, "PNG", compress_level=1)
+    return out.getvalue()
+
+
+def _thumbnail(pixels: NDArray[np.uint8]) -> bytes:
+    image = Image.fromarray(pixels)
+    image.thumbnail((THUMBNAIL, THUMBNAIL), Image.Resampling.BOX, reducing_gap=2.0)
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=70)
+    return out.getvalue()
+

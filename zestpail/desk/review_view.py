@@ -1,0 +1,245 @@
+"""What the review desk shows of a document: its cards, its pages, and where it stands in the queue."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from sqlmodel import Session, func, select
+
+from zestpail.core.checks import Needed
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.reading.geometry import Box
+from zestpail.desk.changes import CHANGED, UNDONE, checks_of, values_of
+from zestpail.desk.lanes import lane_of, type_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.review import holder_name
+from zestpail.desk.sentences import Missing
+from zestpail.desk.states import WORDS
+from zestpail.store import Store
+from zestpail.store.tables import (
+    ArrivedFile,
+    CheckResult,
+    Document,
+    DocumentState,
+    Event,
+    FieldValue,
+    Person,
+    ValueState,
+)
+
+CardState = Literal["settled", "doubtful", "fails"]
+SNIPPET_MARGIN = 5.0
+"""Points of paper shown around a value."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Something to pick by its figure key: another reading, or what a failed check offers."""
+
+    number: int
+    shown: str
+    why: str
+    pieces: list[tuple[str, bool]] = field(default_factory=list)
+    """The text in pieces, each with whether it differs from the present value."""
+
+
+@dataclass(frozen=True)
+class FailedCheck:
+    name: str
+    message: str
+    offers: list[Choice]
+    can_keep: bool
+
+
+@dataclass(frozen=True)
+class Card:
+    """One field's card."""
+
+    key: str
+    name: str
+    kind: str
+    needed: bool
+    value: str
+    shown: str
+    pieces: list[tuple[str, bool]]
+    """The text as read, in pieces, each with whether it was read unsurely."""
+    state: CardState
+    confidence: float
+    page: int | None
+    box: Box | None
+    snippet: Box | None
+    source: str
+    readings: list[Choice]
+    failed: list[FailedCheck]
+
+
+@dataclass(frozen=True)
+class PageView:
+    id: int
+    number: int
+    width: float
+    height: float
+    problem: str | None
+
+
+@dataclass(frozen=True)
+class ReviewView:
+    """Everything that the desk shows."""
+
+    document_id: int
+    version: int
+    type_name: str
+    lane_name: str
+    batch_id: int
+    file_name: str
+    arrived_at: datetime
+    state: str
+    open_to_change: bool
+    holder: str | None
+    held_at: datetime | None
+    cards: list[Card]
+    page_checks: list[FailedCheck]
+    pages: list[PageView]
+    waiting: int
+    can_undo: bool
+    settled_by: str | None
+
+    @property
+    def doubtful(self) -> int:
+        return sum(card.state == "doubtful" for card in self.cards)
+
+    @property
+    def failing(self) -> int:
+        return sum(len(card.failed) for card in self.cards) + len(self.page_checks)
+
+    @property
+    def settled(self) -> int:
+        return sum(card.state == "settled" for card in self.cards)
+
+
+def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
+    """The document as that person sees it. Raises Missing."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        if document is None:
+            raise Missing("There is no such document.")
+        kind, lane = type_of(session, document), lane_of(session, document)
+        holder = holder_name(session, document, person_id)
+        failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
+        return ReviewView(
+            document_id=document_id,
+            version=document.version,
+            type_name=kind.name,
+            lane_name=lane.name,
+            batch_id=document.batch_id,
+            file_name=session.get_one(ArrivedFile, document.file_id).name,
+            arrived_at=document.arrived_at,
+            state=WORDS[document.state],
+            open_to_change=document.state == DocumentState.REVIEW and holder is None,
+            holder=holder,
+            held_at=document.held_at if holder else None,
+            cards=[_card(kind, row, failed) for row in values_of(session, document_id)],
+            page_checks=[_failed(c, kind) for c in failed if not c.fields],
+            pages=[
+                PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
+                for p in pages_of(session, document_id)
+            ],
+            waiting=_waiting(session),
+            can_undo=_changes_left(session, document_id) > 0,
+            settled_by=_name(session, document.settled_by_id),
+        )
+
+
+def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult]) -> Card:
+    rule = kind.field(row.key)
+    about = [c for c in failed if c.fields and c.fields[-1] == row.key]
+    involved = any(row.key in c.fields for c in about)
+    state: CardState = "fails" if involved else "doubtful" if row.state == ValueState.DOUBTFUL else "settled"
+    box = Box(*row.box) if row.box else None
+    shown = rule.kind.show(row.value) if row.value else ""
+    readings = [
+        Choice(at, text := rule.kind.show(r["value"]), r["why"], differing(shown, text))
+        for at, r in enumerate(row.readings[:5], start=1)
+    ]
+    return Card(
+        key=row.key,
+        name=rule.name,
+        kind=rule.kind.words,
+        needed=any(isinstance(c, Needed) and c.field == row.key for c in kind.checks),
+        value=row.value or "",
+        shown=shown,
+        pieces=_marked(row.raw, set(row.doubtful)),
+        state=state,
+        confidence=row.confidence,
+        page=row.page,
+        box=box,
+        snippet=_snippet(box),
+        source=_source(rule, row),
+        readings=[] if about and any(c.offers for c in about) else readings,
+        failed=[_failed(c, kind) for c in about],
+    )
+
+
+def _snippet(box: Box | None) -> Box | None:
+    """The value with some paper around it, never thinner than a line of text is wide."""
+    if box is None:
+        return None
+    wide = max(box.width + 4 * SNIPPET_MARGIN, 5 * box.height)
+    return Box(box.cx - wide / 2, box.y0 - SNIPPET_MARGIN, box.cx + wide / 2, box.y1 + SNIPPET_MARGIN)
+
+
+def _source(rule: FieldRule, row: FieldValue) -> str:
+    if row.settled_by_id and row.finder == "a person":
+        return "set by a person"
+    if not row.value:
+        return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
+    return row.reason
+
+
+def _failed(result: CheckResult, kind: DocumentType) -> FailedCheck:
+    offers = [
+        Choice(at, kind.field(offer["field"]).kind.show(offer["value"]), offer["text"])
+        for at, offer in enumerate(result.offers, start=1)
+    ]
+    return FailedCheck(result.name, result.message, offers, can_keep=not result.name.startswith("needed"))
+
+
+def _marked(raw: str, doubtful: set[int]) -> list[tuple[str, bool]]:
+    return _runs([(character, at in doubtful) for at, character in enumerate(raw)])
+
+
+def differing(present: str, other: str) -> list[tuple[str, bool]]:
+    """The other text in pieces, marked where a text of the same length differs from the present one."""
+    if len(present) != len(other):
+        return [(other, False)]
+    return _runs([(b, a != b) for a, b in zip(present, other, strict=True)])
+
+
+def _runs(characters: list[tuple[str, bool]]) -> list[tuple[str, bool]]:
+    runs: list[tuple[str, bool]] = []
+    for character, mark in characters:
+        if runs and runs[-1][1] == mark:
+            runs[-1] = (runs[-1][0] + character, mark)
+        else:
+            runs.append((character, mark))
+    return runs
+
+
+def _waiting(session: Session) -> int:
+    wanted = select(func.count()).select_from(Document).where(Document.state == DocumentState.REVIEW)
+    return session.exec(wanted).one()
+
+
+def _changes_left(session: Session, document_id: int) -> int:
+    def count(what: str) -> int:
+        return session.exec(
+            select(func.count()).select_from(Event).where(Event.document_id == document_id, Event.what == what)
+        ).one()
+
+    return count(CHANGED) - count(UNDONE)
+
+
+def _name(session: Session, person_id: int | None) -> str | None:
+    return session.get_one(Person, person_id).name if person_id else None

@@ -1,0 +1,13 @@
+"""Telling a person why something was not done."""
+
+
+class NotDone(Exception):
+    """What was asked could not be done; ``str()`` is a plain sentence for the person who asked."""
+
+
+class Outdated(NotDone):
+    """Somebody else changed the document in the meantime."""
+
+
+class Missing(NotDone):
+    """There is no such thing."""

@@ -1,0 +1,206 @@
+"""Today: what came in, where it stands, what needs a person; and the status line that is always true."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlmodel import Session, col, func, select
+
+from zestpail.desk.sentences import Missing
+from zestpail.store import Store
+from zestpail.store.columns import now
+from zestpail.store.tables import (
+    ArrivedFile,
+    Batch,
+    Document,
+    DocumentState,
+    FileState,
+    Lane,
+    Page,
+    PageState,
+    Person,
+)
+
+RECENT = timedelta(hours=24)
+MOST_BATCHES = 30
+
+
+@dataclass(frozen=True)
+class Station:
+    """Where documents of a lane stand: how many, and since when the oldest."""
+
+    count: int
+    since: datetime | None = None
+
+
+@dataclass(frozen=True)
+class LaneRow:
+    key: str
+    name: str
+    files_waiting: int
+    pages_waiting: int
+    pages_read: int
+    """Pages read of documents that still have pages to be read."""
+    reading: Station
+    review: Station
+    settled: Station
+    stuck: Station
+    delivered: Station
+    refused: int
+
+
+@dataclass(frozen=True)
+class BatchRow:
+    id: int
+    lane_name: str
+    arrived_at: datetime
+    person: str | None
+    files: int
+    refused: int
+    documents: dict[str, int]
+
+    @property
+    def finished(self) -> bool:
+        total = sum(self.documents.values())
+        return self.documents.get("delivered", 0) == total and self.files == self.refused + total
+
+
+@dataclass(frozen=True)
+class Today:
+    lanes: list[LaneRow]
+    batches: list[BatchRow]
+
+
+@dataclass(frozen=True)
+class Status:
+    """The status line."""
+
+    reading: str | None
+    pages_waiting: int
+    review: int
+    stuck: int
+
+
+def today(store: Store) -> Today:
+    """All lanes, and the batches of the last day or still in work."""
+    with store.transaction() as session:
+        lanes = session.exec(select(Lane).order_by(col(Lane.id))).all()
+        return Today([_lane_row(session, lane) for lane in lanes], _batch_rows(session))
+
+
+def status(store: Store) -> Status:
+    """What is being read now, how much waits, and what is stuck."""
+    with store.transaction() as session:
+        waiting = select(func.count()).select_from(Page).where(Page.state == PageState.WAITING)
+        unopened = select(func.count()).select_from(ArrivedFile).where(ArrivedFile.state == FileState.WAITING)
+        return Status(
+            reading=_being_read(session),
+            pages_waiting=session.exec(waiting).one() + session.exec(unopened).one(),
+            review=_count(session, DocumentState.REVIEW),
+            stuck=_count(session, DocumentState.STUCK),
+        )
+
+
+def lane_name(store: Store, key: str) -> str:
+    """Raises Missing."""
+    with store.transaction() as session:
+        lane = session.exec(select(Lane).where(Lane.key == key)).first()
+        if lane is None:
+            raise Missing("There is no such lane.")
+        return lane.name
+
+
+def _being_read(session: Session) -> str | None:
+    """The oldest document with pages to be read, as "invoice.tif, page 2 of 3"."""
+    first = session.exec(
+        select(Page, ArrivedFile)
+        .join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
+        .where(Page.state == PageState.WAITING)
+        .order_by(col(Page.id))
+    ).first()
+    if first is None:
+        return None
+    page, file = first
+    pages = session.exec(select(func.count()).select_from(Page).where(Page.document_id == page.document_id)).one()
+    return f"{file.name}, page {page.position + 1} of {pages}"
+
+
+def _lane_row(session: Session, lane: Lane) -> LaneRow:
+    def files(state: FileState, since: datetime | None = None) -> int:
+        wanted = (
+            select(func.count())
+            .select_from(ArrivedFile)
+            .join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
+            .where(Batch.lane_id == lane.id, ArrivedFile.state == state)
+        )
+        return session.exec(wanted.where(Batch.arrived_at >= since) if since else wanted).one()
+
+    def pages(state: PageState) -> int:
+        return session.exec(
+            select(func.count())
+            .select_from(Page)
+            .join(Document, col(Page.document_id) == col(Document.id))
+            .join(Batch, col(Document.batch_id) == col(Batch.id))
+            .where(Batch.lane_id == lane.id, Page.state == state, Document.state == DocumentState.READING)
+        ).one()
+
+    def station(state: DocumentState, since: datetime | None = None) -> Station:
+        wanted = (
+            select(func.count(), func.min(Document.arrived_at))
+            .select_from(Document)
+            .join(Batch, col(Document.batch_id) == col(Batch.id))
+            .where(Batch.lane_id == lane.id, Document.state == state)
+        )
+        if since:
+            wanted = wanted.where(col(Document.delivered_at) >= since)
+        count, oldest = session.exec(wanted).one()
+        return Station(count, oldest)
+
+    recent = now() - RECENT
+    return LaneRow(
+        key=lane.key,
+        name=lane.name,
+        files_waiting=files(FileState.WAITING),
+        pages_waiting=pages(PageState.WAITING),
+        pages_read=pages(PageState.READ),
+        reading=station(DocumentState.READING),
+        review=station(DocumentState.REVIEW),
+        settled=station(DocumentState.SETTLED),
+        stuck=station(DocumentState.STUCK),
+        delivered=station(DocumentState.DELIVERED, recent),
+        refused=files(FileState.REFUSED, recent),
+    )
+
+
+def _batch_rows(session: Session) -> list[BatchRow]:
+    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED)
+    found = session.exec(
+        select(Batch, Lane, Person)
+        .join(Lane, col(Batch.lane_id) == col(Lane.id))
+        .join(Person, col(Batch.person_id) == col(Person.id), isouter=True)
+        .where((col(Batch.arrived_at) >= now() - RECENT) | col(Batch.id).in_(unfinished))
+        .order_by(col(Batch.id).desc())
+        .limit(MOST_BATCHES)
+    ).all()
+    return [_batch_row(session, batch, lane, person) for batch, lane, person in found]
+
+
+def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None) -> BatchRow:
+    files = session.exec(select(ArrivedFile.state).where(ArrivedFile.batch_id == batch.id)).all()
+    states = session.exec(
+        select(Document.state, func.count()).where(Document.batch_id == batch.id).group_by(col(Document.state))
+    ).all()
+    return BatchRow(
+        id=batch.id or 0,
+        lane_name=lane.name,
+        arrived_at=batch.arrived_at,
+        person=person.name if person else None,
+        files=len(files),
+        refused=sum(state == FileState.REFUSED for state in files),
+        documents={state.value: count for state, count in states},
+    )
+
+
+def _count(session: Session, state: DocumentState) -> int:
+    return session.exec(select(func.count()).select_from(Document).where(Document.state == state)).one()

@@ -1,0 +1,1 @@
+"""Starting and stopping: the private PostgreSQL, the web process and the workers."""

@@ -1,0 +1,43 @@
+"""Settings from the environment (``ZESTPAIL_…``), with defaults that work on one machine."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+def default_data() -> Path:
+    """Root's home is closed to the user that PostgreSQL runs as, so root keeps data elsewhere."""
+    return Path("/var/lib/zestpail") if os.geteuid() == 0 else Path.home() / ".local" / "share" / "zestpail"
+
+
+class Settings(BaseSettings):
+    """What an administrator may set; see docs/administrator.md."""
+
+    model_config = SettingsConfigDict(env_prefix="ZESTPAIL_", extra="ignore")
+
+    data: Path = Field(default_factory=default_data)
+    """The folder for the database, the blobs and what is delivered."""
+    host: str = "127.0.0.1"
+    port: int = Field(default=8600, ge=0, le=65535)
+    """0 takes any free port."""
+    workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)
+    database_url: str = ""
+    """Set by the start command; set it yourself to use a PostgreSQL of your own."""
+    blobs: str = ""
+    """A folder or an fsspec address; by default a folder in ``data``."""
+    secret: str = ""
+    """What session cookies are signed with; kept in ``data`` by default."""
+    stalled_after: float = 30.0
+    """Seconds without a sign of life after which a worker's job is given to another."""
+
+    @property
+    def blob_address(self) -> str:
+        return self.blobs or str(self.data / "blobs")
+
+    @property
+    def delivered(self) -> Path:
+        return self.data / "delivered"

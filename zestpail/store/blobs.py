@@ -1,0 +1,35 @@
+"""Files by the hash of their content, behind fsspec: a folder by default, another address where asked for."""
+
+from __future__ import annotations
+
+import hashlib
+import uuid
+from typing import Any
+
+import fsspec
+
+
+class Blobs:
+    """A store of immutable byte strings, addressed by their SHA-256."""
+
+    def __init__(self, address: str) -> None:
+        """``address`` is a folder or any fsspec URL."""
+        self._files: Any
+        self._files, self._root = fsspec.core.url_to_fs(address, auto_mkdir=True)
+
+    def put(self, data: bytes) -> str:
+        """Keep the data and return its hash. The same data is kept once; a crash leaves no half blob."""
+        name = hashlib.sha256(data).hexdigest()
+        path = self._path(name)
+        if not self._files.exists(path):
+            arriving = f"{path}.{uuid.uuid4().hex}.arriving"
+            self._files.pipe_file(arriving, data)
+            self._files.mv(arriving, path)
+        return name
+
+    def get(self, name: str) -> bytes:
+        """The data of that hash. Raises FileNotFoundError."""
+        return bytes(self._files.cat_file(self._path(name)))
+
+    def _path(self, name: str) -> str:
+        return f"{self._root}/{name[:2]}/{name[2:4]}/{name}"

@@ -1,0 +1,221 @@
+"""The tables. State machines are enumerations here; the transitions are in the desk."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from enum import StrEnum
+from typing import Any
+
+from sqlalchemy import BigInteger, Column, Integer, UniqueConstraint
+from sqlmodel import Field, SQLModel
+
+from zestpail.store.columns import json_column, moment, states
+
+
+class FileState(StrEnum):
+    """waiting → opened | refused"""
+
+    WAITING = "waiting"
+    OPENED = "opened"
+    REFUSED = "refused"
+
+
+class PageState(StrEnum):
+    """waiting → read | failed"""
+
+    WAITING = "waiting"
+    READ = "read"
+    FAILED = "failed"
+
+
+class DocumentState(StrEnum):
+    """reading → review ⇄ settled → delivered; settled → stuck → settled"""
+
+    READING = "reading"
+    REVIEW = "review"
+    SETTLED = "settled"
+    DELIVERED = "delivered"
+    STUCK = "stuck"
+
+
+class ValueState(StrEnum):
+    """doubtful ⇄ settled"""
+
+    DOUBTFUL = "doubtful"
+    SETTLED = "settled"
+
+
+class DeliveryState(StrEnum):
+    """waiting → sent | failed → waiting"""
+
+    WAITING = "waiting"
+    SENT = "sent"
+    FAILED = "failed"
+
+
+class Person(SQLModel, table=True):
+    """Somebody who can sign in."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    login: str = Field(unique=True, index=True)
+    name: str
+    password_hash: str
+
+
+class TypeRevision(SQLModel, table=True):
+    """A frozen, numbered state of a document type."""
+
+    __tablename__ = "type_revision"
+    __table_args__ = (UniqueConstraint("key", "number"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    key: str = Field(index=True)
+    number: int
+    body: dict[str, Any] = json_column({})
+
+
+class Lane(SQLModel, table=True):
+    """One way of working from arrival to delivery."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    key: str = Field(unique=True)
+    name: str
+    letter: dict[str, Any] = json_column({})
+    counter: int = 0
+
+
+class Batch(SQLModel, table=True):
+    """What arrived at a lane together."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    lane_id: int = Field(foreign_key="lane.id", index=True)
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    arrived_at: datetime = moment(default_now=True)
+
+
+class ArrivedFile(SQLModel, table=True):
+    """One file as it arrived; its bytes are a blob and are never changed."""
+
+    __tablename__ = "arrived_file"
+
+    id: int | None = Field(default=None, primary_key=True)
+    batch_id: int = Field(foreign_key="batch.id", index=True)
+    name: str
+    blob: str
+    size: int = Field(sa_column=Column(BigInteger, nullable=False))
+    state: FileState = states(FileState, FileState.WAITING)
+    problem: str | None = None
+
+
+class Document(SQLModel, table=True):
+    """Pages that belong together, their type, and where they stand."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    batch_id: int = Field(foreign_key="batch.id", index=True)
+    file_id: int = Field(foreign_key="arrived_file.id", index=True)
+    revision_id: int = Field(foreign_key="type_revision.id")
+    state: DocumentState = states(DocumentState, DocumentState.READING)
+    version: int = Field(sa_column=(_version := Column(Integer, nullable=False)))
+    style: dict[str, Any] = json_column({})
+    holder_id: int | None = Field(default=None, foreign_key="person.id")
+    held_at: datetime | None = moment()
+    settled_by_id: int | None = Field(default=None, foreign_key="person.id")
+    arrived_at: datetime = moment(default_now=True)
+    review_since: datetime | None = moment()
+    settled_at: datetime | None = moment()
+    delivered_at: datetime | None = moment()
+
+    __mapper_args__ = {"version_id_col": _version}
+
+
+class Page(SQLModel, table=True):
+    """One page of a file: what it looked like when prepared, and what was read off it."""
+
+    __table_args__ = (UniqueConstraint("document_id", "position"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    document_id: int = Field(foreign_key="document.id", index=True)
+    file_id: int = Field(foreign_key="arrived_file.id", index=True)
+    position: int
+    """Its place in the document, from 0."""
+    file_index: int
+    """Its place in the file, from 0."""
+    state: PageState = states(PageState, PageState.WAITING)
+    problem: str | None = None
+    image: str | None = None
+    thumbnail: str | None = None
+    reading: str | None = None
+    width: float = 0
+    height: float = 0
+    source: str = ""
+
+
+class FieldValue(SQLModel, table=True):
+    """The value of one field of a document, where it came from and who settled it."""
+
+    __tablename__ = "field_value"
+    __table_args__ = (UniqueConstraint("document_id", "key"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    document_id: int = Field(foreign_key="document.id", index=True)
+    position: int
+    key: str
+    state: ValueState = states(ValueState, ValueState.DOUBTFUL)
+    value: str | None = None
+    raw: str = ""
+    confidence: float = 0
+    page: int | None = None
+    """Number of the page in the document, from 0."""
+    box: list[float] = json_column([])
+    finder: str = ""
+    reason: str = ""
+    doubtful: list[int] = json_column([])
+    readings: list[dict[str, Any]] = json_column([])
+    candidates: list[dict[str, Any]] = json_column([])
+    settled_by_id: int | None = Field(default=None, foreign_key="person.id")
+
+
+class CheckResult(SQLModel, table=True):
+    """What a check said of the document's values as they stand."""
+
+    __tablename__ = "check_result"
+
+    id: int | None = Field(default=None, primary_key=True)
+    document_id: int = Field(foreign_key="document.id", index=True)
+    name: str
+    passed: bool
+    message: str
+    fields: list[str] = json_column([])
+    offers: list[dict[str, Any]] = json_column([])
+    waived_by_id: int | None = Field(default=None, foreign_key="person.id")
+
+
+class Delivery(SQLModel, table=True):
+    """One hand-over of a document to one destination, with its receipt."""
+
+    __table_args__ = (UniqueConstraint("document_id", "destination"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    document_id: int = Field(foreign_key="document.id", index=True)
+    destination: str
+    state: DeliveryState = states(DeliveryState, DeliveryState.WAITING)
+    attempts: int = 0
+    counter: int = 0
+    planned: dict[str, Any] = json_column({})
+    """What will be written where: decided once, so that a second attempt writes the same."""
+    receipt: dict[str, Any] = json_column({})
+    problem: str | None = None
+    sent_at: datetime | None = moment()
+
+
+class Event(SQLModel, table=True):
+    """The audit trail: who, when, what, before and after. Only ever added to."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    at: datetime = moment(default_now=True)
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    batch_id: int | None = Field(default=None, foreign_key="batch.id", index=True)
+    document_id: int | None = Field(default=None, foreign_key="document.id", index=True)
+    what: str
+    before: dict[str, Any] = json_column({})
+    after: dict[str, Any] = json_column({})

@@ -1,0 +1,72 @@
+"""The steps that workers take, and what happens to those that break off.
+
+Every step may be done twice: the desk looks at the state first and does nothing if the work is done.
+"""
+
+from __future__ import annotations
+
+import os
+
+import procrastinate
+import structlog
+from procrastinate import JobContext, RetryStrategy
+
+from zestpail.desk import deliveries, reading
+from zestpail.settings import Settings
+from zestpail.store import Store, open_store
+from zestpail.store.jobs import QUEUE
+
+log = structlog.get_logger()
+steps = procrastinate.Blueprint()
+ATTEMPTS = 3
+_again = RetryStrategy(max_attempts=ATTEMPTS, wait=1, linear_wait=2)
+
+_stores: dict[int, tuple[Settings, Store]] = {}
+
+
+def here() -> tuple[Settings, Store]:
+    """This process's settings and store, opened once."""
+    if os.getpid() not in _stores:
+        settings = Settings()
+        _stores[os.getpid()] = settings, open_store(settings.database_url, settings.blob_address)
+    return _stores[os.getpid()]
+
+
+@steps.task(name="open_file", queue=QUEUE, retry=_again)
+def open_file(file_id: int) -> None:
+    """Count the pages of an arrived file."""
+    reading.open_file(here()[1], file_id)
+
+
+@steps.task(name="read_page", queue=QUEUE, retry=_again, pass_context=True)
+def read_page(context: JobContext, page_id: int) -> None:
+    """Read one page; if that goes wrong again and again, go on without it."""
+    store = here()[1]
+    if context.job.attempts >= ATTEMPTS:
+        reading.fail_page(store, page_id, "reading it broke off several times.")
+        return
+    reading.read_page(store, page_id)
+
+
+@steps.task(name="capture", queue=QUEUE, retry=_again)
+def capture(document_id: int) -> None:
+    """Find and check a document's values."""
+    reading.capture_document(here()[1], document_id)
+
+
+@steps.task(name="deliver", queue=QUEUE, retry=_again)
+def deliver(document_id: int) -> None:
+    """Hand a settled document over."""
+    settings, store = here()
+    deliveries.deliver(store, settings.delivered, document_id)
+
+
+@steps.periodic(cron="*/10 * * * * *")
+@steps.task(name="take_up_stalled", queue=QUEUE, queueing_lock="take_up_stalled", pass_context=True)
+async def take_up_stalled(context: JobContext, timestamp: int) -> None:  # noqa: ARG001 - given by the queue
+    """Give the steps of workers that died to others; the queue does not do it by itself."""
+    settings, _ = here()
+    jobs = context.app.job_manager
+    for job in await jobs.get_stalled_jobs(seconds_since_heartbeat=settings.stalled_after):
+        log.warning("taken up again", step=job.task_name, job=job.id, attempt=job.attempts)
+        await jobs.retry_job(job)

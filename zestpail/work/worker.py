@@ -1,0 +1,40 @@
+"""One worker process: takes one step at a time, so that as many workers as cores keep them all busy."""
+
+from __future__ import annotations
+
+import os
+
+import cv2
+import procrastinate
+
+from zestpail.core.reading import ocr
+from zestpail.settings import Settings
+from zestpail.store.jobs import QUEUE
+from zestpail.work.steps import steps
+
+NICE = 10
+"""Reading yields to the web process, so that pages stay quick while all cores read."""
+
+
+def app(settings: Settings) -> procrastinate.App:
+    """The queue with its steps."""
+    made = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=settings.database_url))
+    made.add_tasks_from(steps, namespace="")
+    return made
+
+
+def run(settings: Settings) -> None:
+    """Work until told to stop."""
+    os.nice(NICE)
+    cv2.setNumThreads(1)
+    ocr.warm()
+    with app(settings).open() as queue:
+        queue.run_worker(
+            queues=[QUEUE],
+            concurrency=1,
+            fetch_job_polling_interval=2,
+            shutdown_graceful_timeout=10,
+            update_heartbeat_interval=min(5.0, settings.stalled_after / 3),
+            stalled_worker_timeout=settings.stalled_after,
+            delete_jobs="successful",
+        )
