@@ -49,7 +49,7 @@ def deliver(store: Store, root: Path, document_id: int) -> bool:
         return False
     letter, plan = planned
     try:
-        receipt = _send(store, Folder(root / letter.folder), letter, plan)
+        receipt = _send(store, _folder(root, letter), letter, plan)
     except Taken:
         _forget_plan(store, document_id)
         return deliver(store, root, document_id)
@@ -89,7 +89,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
         if not delivery.planned:
             lane.counter += 1
             delivery.counter = lane.counter
-            path = _free_name(session, Folder(root / letter.folder), letter, values, delivery)
+            path = _free_name(session, _folder(root, letter), letter, values, delivery)
             delivery.planned = {
                 "pdf": pdf,
                 "path": str(path),
@@ -99,6 +99,10 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
             }
         delivery.attempts += 1
         return letter, delivery.planned
+
+
+def _folder(root: Path, letter: Letter) -> Destination:
+    return Folder(root / letter.folder, locks=root / ".locks")
 
 
 def _delivery(session: Session, document_id: int, destination: str) -> Delivery:

@@ -73,6 +73,8 @@ class Card:
     source: str
     readings: list[Choice]
     failed: list[FailedCheck]
+    side: Literal["left", "right"]
+    """The margin nearer to the value."""
 
 
 @dataclass(frozen=True)
@@ -128,6 +130,10 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
         kind, lane = type_of(session, document), lane_of(session, document)
         holder = holder_name(session, document, person_id)
         failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
+        pages = [
+            PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
+            for p in pages_of(session, document_id)
+        ]
         return ReviewView(
             document_id=document_id,
             version=document.version,
@@ -140,19 +146,16 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
             open_to_change=document.state == DocumentState.REVIEW and holder is None,
             holder=holder,
             held_at=document.held_at if holder else None,
-            cards=[_card(kind, row, failed) for row in values_of(session, document_id)],
+            cards=[_card(kind, row, failed, pages) for row in values_of(session, document_id)],
             page_checks=[_failed(c, kind) for c in failed if not c.fields],
-            pages=[
-                PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
-                for p in pages_of(session, document_id)
-            ],
+            pages=pages,
             waiting=_waiting(session),
             can_undo=_changes_left(session, document_id) > 0,
             settled_by=_name(session, document.settled_by_id),
         )
 
 
-def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult]) -> Card:
+def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult], pages: list[PageView]) -> Card:
     rule = kind.field(row.key)
     about = [c for c in failed if c.fields and c.fields[-1] == row.key]
     involved = any(row.key in c.fields for c in about)
@@ -179,6 +182,7 @@ def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult]) -> Car
         source=_source(rule, row),
         readings=[] if about and any(c.offers for c in about) else readings,
         failed=[_failed(c, kind) for c in about],
+        side="left" if box and row.page is not None and box.cx < 0.45 * pages[row.page].width else "right",
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import uuid
 from collections.abc import Callable
@@ -13,10 +14,13 @@ from zestpail.delivery.destination import Refused, Taken
 
 
 class Folder:
-    """Files under ``root``; nothing is ever written outside it or over something else."""
+    """Files under ``root``; nothing is ever written outside it or over something else.
 
-    def __init__(self, root: Path) -> None:
-        self._root = root
+    Writers of one file wait for each other by lock files in ``locks``, apart from what is delivered.
+    """
+
+    def __init__(self, root: Path, locks: Path) -> None:
+        self._root, self._locks = root, locks
 
     def holds(self, path: PurePosixPath) -> bool:
         return self._inside(path).exists()
@@ -39,7 +43,8 @@ class Folder:
         target = self._inside(path)
         try:
             target.parent.mkdir(parents=True, exist_ok=True)
-            with FileLock(target.with_name(f".{target.name}.lock"), timeout=60):
+            self._locks.mkdir(parents=True, exist_ok=True)
+            with FileLock(self._locks / f"{hashlib.sha256(bytes(target)).hexdigest()[:16]}.lock", timeout=60):
                 before = target.read_bytes() if target.exists() else b""
                 after = change(before)
                 if after != before:

@@ -41,7 +41,7 @@ def start(data: Path, fast: bool = False) -> Cluster:
 
     ``fast`` gives up durability for speed: for tests. Raises CannotServe with the reason.
     """
-    _prepare(data)
+    prepare(data)
     lock_file = data / "postgres.lock"
     with FileLock(lock_file, timeout=120):
         folder = data / "postgres"
@@ -51,7 +51,7 @@ def start(data: Path, fast: bool = False) -> Cluster:
         if _is_ready(port, password):
             return Cluster(folder, _url(port, password), ours=False)
         port = _free_port()
-        _keep(folder / "zestpail.port", str(port))
+        keep(folder / "zestpail.port", str(port))
         durable = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off" if fast else ""
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' {durable}"
         log = str(folder / "server.log")
@@ -68,7 +68,8 @@ def stop(cluster: Cluster) -> None:
     _run(["pg_ctl", "-D", str(cluster.folder), "-m", "fast", "-w", "-t", _WAIT, "stop"])
 
 
-def _prepare(data: Path) -> None:
+def prepare(data: Path) -> None:
+    """Make the data folder and see that it can be used. Raises CannotServe with the reason."""
     try:
         data.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -95,7 +96,7 @@ def _create(folder: Path) -> None:
     folder.mkdir(mode=0o700, exist_ok=True)
     owner = _owner()
     password_file = data / "postgres.password"
-    _keep(password_file, password)
+    keep(password_file, password)
     if owner:
         os.chown(folder, owner.pw_uid, owner.pw_gid)
         os.chown(password_file, owner.pw_uid, owner.pw_gid)
@@ -185,7 +186,8 @@ def _password_of(data: Path) -> str:
     return (data / "postgres.password").read_text()
 
 
-def _keep(path: Path, text: str) -> None:
+def keep(path: Path, text: str) -> None:
+    """Write a file that only its owner may read."""
     path.touch(mode=0o600)
     path.write_text(text)
 

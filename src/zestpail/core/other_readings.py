@@ -12,6 +12,8 @@ from zestpail.core.reading.page import Symbol
 MOST = 5
 LEAST_SHARE = 0.15
 """Alternatives of a character with a smaller share than this are not worth showing."""
+LEAST_RIVAL = 0.1
+"""Other places that score less than this share of the chosen one are not worth showing."""
 DOUBTFUL = 0.85
 
 
@@ -40,7 +42,7 @@ def other_readings(
                     value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why)
                 )
     for rival in rivals:
-        if chosen is None or rival.value != chosen.value:
+        if chosen is None or (rival.value != chosen.value and rival.score >= LEAST_RIVAL * chosen.score):
             found.setdefault(
                 rival.value,
                 OtherReading(value=rival.value, raw=rival.raw, page=rival.page, box=rival.box, why=rival.reason),

@@ -49,6 +49,14 @@ class Extracted(BaseModel):
     checks: list[ExtractedCheck] = []
     problems: list[str] = []
 
+    def as_text(self) -> str:
+        """The document for a person's eyes."""
+        lines = [f"{self.file}: {len(self.pages)} pages" if self.pages else self.file, *self.problems]
+        for key, found in self.fields.items():
+            lines.append(f"  {key:<16} {found.value:<36} {found.confidence:>4.0%}" if found.value else f"  {key:<16} –")
+        lines += [f"  fails: {check.message}" for check in self.checks if not check.passed]
+        return "\n".join(lines)
+
 
 def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extracted]:
     """One result per file, in the order given. A file that cannot be read yields its problem."""

@@ -48,3 +48,9 @@ def person(store: Store, person_id: int) -> SignedIn | None:
     with store.transaction() as session:
         found = session.get(Person, person_id)
         return SignedIn(found.id or 0, found.name) if found else None
+
+
+def anybody(store: Store) -> bool:
+    """Whether anybody can sign in at all."""
+    with store.transaction() as session:
+        return session.exec(select(Person.id)).first() is not None

@@ -1,0 +1,160 @@
+"""The commands of ``./zestpail``."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from zestpail.settings import Settings
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help=__doc__)
+ROOT = Path(__file__).parents[2]
+
+Data = Annotated[Path | None, typer.Option("--data", help="Folder for the database, the blobs and what is delivered.")]
+Port = Annotated[int | None, typer.Option("--port", help="Port of the web pages; a free one if it is taken.")]
+
+
+@app.command()
+def demo(data: Data = None, port: Port = None) -> None:
+    """Serve the demo: the Quillon Harbour Board, with two people and a lane for supplier invoices."""
+    _serve(_settings(data, port), with_demo=True)
+
+
+@app.command()
+def serve(data: Data = None, port: Port = None) -> None:
+    """Serve Zest Pail: database, web pages and one worker for each core."""
+    _serve(_settings(data, port), with_demo=False)
+
+
+@app.command()
+def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidden=True)] = False) -> None:
+    """Add one more worker to a server that runs on this data folder."""
+    from zestpail.running import supervisor
+    from zestpail.work import worker
+
+    settings = _settings(data, None)
+    if child:
+        worker.run(settings)
+        return
+    with _sentences():
+        with supervisor.database(settings) as ready:
+            os.environ["ZESTPAIL_DATABASE_URL"], os.environ["ZESTPAIL_DATA"] = ready.database_url, str(ready.data)
+            typer.echo("One more worker takes steps; Ctrl-C stops it.")
+            worker.run(ready)
+
+
+@app.command()
+def migrate(data: Data = None) -> None:
+    """Bring the database to the present state."""
+    from zestpail.running import supervisor
+
+    with _sentences(), supervisor.database(_settings(data, None)):
+        typer.echo("The database is up to date.")
+
+
+@app.command()
+def person(
+    login: str,
+    name: Annotated[str, typer.Option(help="How the person is called.")],
+    password: Annotated[str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True)],
+    data: Data = None,
+) -> None:
+    """Add a person who can sign in, or give one a new name and password."""
+    from zestpail.desk.people import add_person
+    from zestpail.desk.standing import open_desk
+    from zestpail.running import supervisor
+
+    with _sentences(), supervisor.database(_settings(data, None)) as ready:
+        add_person(open_desk(ready).store, login, name, password)
+        typer.echo(f"{name} can sign in as {login}.")
+
+
+@app.command()
+def extract(
+    files: Annotated[list[Path], typer.Argument(help="PDFs and pictures.")],
+    kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
+    as_json: Annotated[bool, typer.Option("--json", help="One JSON object per line and document.")] = False,
+    ignore_embedded: Annotated[
+        bool, typer.Option("--ignore-embedded", help="Leave data embedded in a PDF aside (none is read yet).")
+    ] = False,
+) -> None:
+    """Read files and print their values, without server or database."""
+    from zestpail.core.document_type import load_type
+    from zestpail.core.extraction import extract_files
+    from zestpail.core.problems import Unreadable
+
+    del ignore_embedded  # embedded data is not read yet, so there is nothing to leave aside
+    os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+    try:
+        document_type = load_type(kind)
+    except Unreadable as problem:
+        typer.echo(str(problem), err=True)
+        raise typer.Exit(2) from problem
+    for found in extract_files(files, document_type):
+        typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
+
+
+@app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
+def test(context: typer.Context) -> None:
+    """Run the tests, those in the browser too; what follows goes to pytest."""
+    raise typer.Exit(subprocess.run([sys.executable, "-m", "pytest", *context.args], cwd=ROOT, check=False).returncode)
+
+
+@app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
+def bench(context: typer.Context) -> None:
+    """Measure reading; see docs/developer.md."""
+    command = [sys.executable, "-m", "bench.reading", *context.args]
+    raise typer.Exit(subprocess.run(command, cwd=ROOT, check=False).returncode)
+
+
+@app.command(hidden=True)
+def web() -> None:
+    """The web process; started by ``serve``."""
+    import uvicorn
+
+    from zestpail.desk.standing import open_desk
+    from zestpail.web.app import create_app
+
+    settings = Settings()
+    application = create_app(open_desk(settings), settings.secret)
+    uvicorn.run(
+        application, host=settings.host, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
+        server_header=False,
+    )  # fmt: skip
+
+
+def _settings(data: Path | None, port: int | None) -> Settings:
+    given = {"data": data.resolve() if data else None, "port": port}
+    return Settings(**{name: value for name, value in given.items() if value is not None})
+
+
+def _serve(settings: Settings, with_demo: bool) -> None:
+    from zestpail.desk.standing import open_desk
+    from zestpail.running import supervisor, welcome
+
+    with _sentences(), supervisor.alone(settings):
+        typer.echo(f"Starting the database in {settings.data} …")
+        with supervisor.database(settings) as ready:
+            people = welcome.prepare(open_desk(ready).store, with_demo)
+            typer.echo(f"Starting the web pages and {settings.workers} workers …")
+            supervisor.serve(ready, lambda address: typer.echo(welcome.told(address, people, ready)))
+            typer.echo("Stopping …")
+
+
+class _sentences:
+    """Problems of the machine end as a sentence and exit code 1."""
+
+    def __enter__(self) -> None:
+        return None
+
+    def __exit__(self, kind: type[BaseException] | None, problem: BaseException | None, trace: object) -> None:
+        from zestpail.running.cluster import CannotServe
+
+        if isinstance(problem, CannotServe):
+            typer.echo(str(problem), err=True)
+            raise typer.Exit(1) from None

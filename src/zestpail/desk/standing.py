@@ -1,0 +1,22 @@
+"""What the desk stands on: the store, and where deliveries go."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from zestpail.settings import Settings
+from zestpail.store import Store, open_store
+
+
+@dataclass(frozen=True)
+class Desk:
+    """Given to everything that uses the desk over some time."""
+
+    store: Store
+    delivered: Path
+
+
+def open_desk(settings: Settings) -> Desk:
+    """The desk of these settings."""
+    return Desk(open_store(settings.database_url, settings.blob_address), settings.delivered)

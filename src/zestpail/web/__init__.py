@@ -1,0 +1,1 @@
+"""The interface: routes per place, templates, small scripts. No SQL, no engine."""

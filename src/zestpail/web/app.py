@@ -1,0 +1,70 @@
+"""The web application, put together."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, Request
+from fastapi.responses import Response
+from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+from starlette.middleware.sessions import SessionMiddleware
+
+from zestpail.desk import watching
+from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.standing import Desk
+from zestpail.web import batches, finding, live, pages, review, sign_in, today
+from zestpail.web.security import Guard
+from zestpail.web.templating import problem_page
+
+STATIC = Path(__file__).parent / "static"
+A_SHIFT = 12 * 3600
+
+
+def create_app(desk: Desk, secret: str) -> FastAPI:
+    """The application for this desk; ``secret`` signs the session cookies."""
+
+    @asynccontextmanager
+    async def running(app: FastAPI) -> AsyncIterator[None]:
+        app.state.hub = live.Hub()
+        stop = threading.Event()
+        threading.Thread(target=app.state.hub.watch, args=(desk, stop), daemon=True).start()
+        threading.Thread(target=watching.warm_reader, daemon=True).start()
+        yield
+        stop.set()
+
+    app = FastAPI(title="Zest Pail", lifespan=running, docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.desk = desk
+    app.add_middleware(Guard)
+    app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
+    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    for place in (sign_in, today, review, batches, pages, finding, live):
+        app.include_router(place.router)
+    app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(NotDone, _not_done)
+    app.add_exception_handler(HTTPException, _refused)
+    app.add_exception_handler(Exception, _broken)
+    return app
+
+
+async def _missing(request: Request, problem: Exception) -> Response:
+    return problem_page(request, str(problem), 404)
+
+
+async def _not_done(request: Request, problem: Exception) -> Response:
+    return problem_page(request, str(problem), 409)
+
+
+async def _refused(request: Request, problem: Exception) -> Response:
+    status = problem.status_code if isinstance(problem, HTTPException) else 500
+    if status == 303 and isinstance(problem, HTTPException):
+        return Response(status_code=303, headers=problem.headers)
+    said = "There is no such page." if status == 404 else "This was not done: the request is not one that is understood."
+    return problem_page(request, said, status)
+
+
+async def _broken(request: Request, _: Exception) -> Response:
+    return problem_page(request, "Something broke on our side. Nothing was lost; try it again, and tell us if it stays.", 500)

@@ -1,0 +1,34 @@
+// After "done": for a few seconds the document can be taken back.
+
+const LONG = 5000;
+
+export function offerTakeBack() {
+  const done = new URLSearchParams(location.search).get("done");
+  const toast = document.getElementById("toast");
+  const form = document.getElementById("take-back");
+  if (!done || !/^\d+$/.test(done)) return;
+  history.replaceState(null, "", location.pathname);
+  form.action = `/review/${done}/back`;
+  toast.textContent = "Done; it is delivered in a moment. ";
+  form.hidden = false;
+  toast.append(form);
+  toast.classList.add("shown");
+  setTimeout(() => {
+    toast.classList.remove("shown");
+    form.remove();
+    toast.textContent = "";
+  }, LONG);
+}
+
+// With nothing left to review: takes back what was just done, and goes on when something new asks for a person.
+export function afterwards() {
+  return {
+    init() {
+      offerTakeBack();
+      document.body.addEventListener("live-today", async () => {
+        const answer = await fetch("/review", { redirect: "manual" });
+        if (answer.type === "opaqueredirect" && !document.querySelector(".toast.shown")) location.assign("/review");
+      });
+    },
+  };
+}

@@ -1,0 +1,48 @@
+"""Today, the status line, and files dropped on a lane."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+
+from zestpail.desk.arrivals import arrive
+from zestpail.desk.today import status, today
+from zestpail.web.templating import page
+from zestpail.web.who import Here, Me
+
+router = APIRouter()
+
+
+@router.get("/")
+def show(request: Request, desk: Here, me: Me) -> Response:
+    return page(request, "today/today.html", today=today(desk.store), status=status(desk.store))
+
+
+@router.get("/today/lanes")
+def lanes(request: Request, desk: Here, me: Me) -> Response:
+    """The part of the page that changes."""
+    return page(request, "today/lanes.html", today=today(desk.store))
+
+
+@router.get("/status")
+def status_line(request: Request, desk: Here, me: Me) -> Response:
+    return page(request, "shell/status.html", status=status(desk.store))
+
+
+@router.post("/lanes/{key}/files")
+def drop(
+    request: Request,
+    desk: Here,
+    me: Me,
+    key: str,
+    files: Annotated[list[UploadFile], File()],
+    batch: Annotated[int | None, Form()] = None,
+) -> Response:
+    """Files for a lane; the first begins a batch, unless one is named. Answered when they are safely kept."""
+    for file in files:
+        batch = arrive(desk.store, key, file.filename or "", file.file.read(), me.id, batch)
+    if request.headers.get("accept", "").startswith("application/json"):
+        return JSONResponse({"batch": batch})
+    return RedirectResponse("/", status_code=303)
