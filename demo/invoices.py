@@ -104,9 +104,48 @@ def grouped(amount: Decimal, thousands: str, point: str) -> str:
 
 
 MONTHS = {
-    "en": "January February March April May June July August September October November December".split(),
-    "de": "Januar Februar März April Mai Juni Juli August September Oktober November Dezember".split(),
-    "fr": "janvier février mars avril mai juin juillet août septembre octobre novembre décembre".split(),
+    "en": [
+        "January",
+        "February",
+        "March",
+        "April",
+        "May",
+        "June",
+        "July",
+        "August",
+        "September",
+        "October",
+        "November",
+        "December",
+    ],
+    "de": [
+        "Januar",
+        "Februar",
+        "März",
+        "April",
+        "Mai",
+        "Juni",
+        "Juli",
+        "August",
+        "September",
+        "Oktober",
+        "November",
+        "Dezember",
+    ],
+    "fr": [
+        "janvier",
+        "février",
+        "mars",
+        "avril",
+        "mai",
+        "juin",
+        "juillet",
+        "août",
+        "septembre",
+        "octobre",
+        "novembre",
+        "décembre",
+    ],
 }
 
 

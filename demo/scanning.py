@@ -50,7 +50,9 @@ def faint(page: Page, chance: Chance) -> Page:
     shade = np.linspace(0, 34, page.shape[1], dtype=np.float32)[None, :]
     pale = 170 + (page.astype(np.float32) - 90).clip(0, 165) * 0.33
     grain = chance.normal(0, 3, page.shape[:2]).astype(np.float32)
-    return np.clip(pale - _spread(np.repeat(shade, page.shape[0], 0), page) + _spread(grain, page), 0, 255).astype(np.uint8)
+    return np.clip(pale - _spread(np.repeat(shade, page.shape[0], 0), page) + _spread(grain, page), 0, 255).astype(
+        np.uint8
+    )
 
 
 def fax(page: Page, chance: Chance) -> Page:

@@ -41,11 +41,13 @@ def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidde
     if child:
         worker.run(settings)
         return
-    with _sentences():
-        with supervisor.database(settings) as ready:
-            os.environ["ZESTPAIL_DATABASE_URL"], os.environ["ZESTPAIL_DATA"] = ready.database_url, str(ready.data)
-            typer.echo("One more worker takes steps; Ctrl-C stops it.")
-            worker.run(ready)
+    with _sentences(), supervisor.database(settings) as ready:
+        os.environ["ZESTPAIL_DATABASE_URL"], os.environ["ZESTPAIL_DATA"] = (
+            ready.database_url,
+            str(ready.data),
+        )
+        typer.echo("One more worker takes steps; Ctrl-C stops it.")
+        worker.run(ready)
 
 
 @app.command()
@@ -130,7 +132,7 @@ def web() -> None:
 
 def _settings(data: Path | None, port: int | None) -> Settings:
     given = {"data": data.resolve() if data else None, "port": port}
-    return Settings(**{name: value for name, value in given.items() if value is not None})
+    return Settings().model_copy(update={name: value for name, value in given.items() if value is not None})
 
 
 def _serve(settings: Settings, with_demo: bool) -> None:

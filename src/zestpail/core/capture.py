@@ -32,6 +32,8 @@ class CapturedValue(BaseModel):
     box: Box | None = None
     finder: str = ""
     reason: str = ""
+    doubt: str = ""
+    """The weightiest reason not to be surer."""
     doubtful: tuple[int, ...] = ()
     """Which characters of ``raw`` were read unsurely."""
     readings: tuple[OtherReading, ...] = ()
@@ -84,15 +86,21 @@ def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> 
 
 
 def _captured(
-    ground: Ground, field: FieldRule, chosen: Candidate | None, rivals: tuple[Candidate, ...], sums: bool | None
+    ground: Ground,
+    field: FieldRule,
+    chosen: Candidate | None,
+    rivals: tuple[Candidate, ...],
+    sums: bool | None,
 ) -> CapturedValue:
     if chosen is None:
         return CapturedValue(key=field.key, candidates=rivals, readings=other_readings(field, None, rivals, ground))
+    sure = confidence_of(chosen, rivals, sums)
     return CapturedValue(
         key=field.key,
         value=chosen.value,
         raw=chosen.raw,
-        confidence=confidence_of(chosen, rivals, sums),
+        confidence=sure.value,
+        doubt=sure.doubt,
         page=chosen.page,
         box=chosen.box,
         finder=chosen.finder,

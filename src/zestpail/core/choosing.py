@@ -46,9 +46,7 @@ def choose(options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck
     order = sorted(options, key=lambda key: key not in tied)
     beam = [Choice(0.0, {})]
     for key in order:
-        longer = [
-            _extended(choice, key, pick, sums) for choice in beam for pick in (*options[key], None)
-        ]
+        longer = [_extended(choice, key, pick, sums) for choice in beam for pick in (*options[key], None)]
         beam = sorted(longer, key=lambda c: -c.liked)[:BEAM]
     return beam[0]
 

@@ -8,6 +8,8 @@ The curves are set by hand and looked at on the demo.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
 
 from zestpail.core.finders import Candidate
 
@@ -16,23 +18,37 @@ CONTRADICTED = 0.55
 """What is left of the confidence of a value that takes part in a failed sum."""
 
 
-def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None) -> float:
-    """Confidence in [0, 1]; ``sums`` says whether arithmetic over the value holds, or None if there is none."""
+@dataclass(frozen=True)
+class Confidence:
+    """How sure, in [0, 1], and the weightiest reason not to be surer."""
+
+    value: float
+    doubt: str
+
+
+def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None) -> Confidence:
+    """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none."""
     strongest = max((c.score for c in rivals if c.value != chosen.value), default=0.0)
     lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
-    placed = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
-    placed *= 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
+    fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
+    leads = 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
     read = _read_rightly(chosen.confidence)
     if sums is True:
-        placed, read = max(placed, PROVEN_PLACE), max(read, PROVEN_READING)
-    sure = placed * read
-    return round(sure * (CONTRADICTED if sums is False else 1.0), 3)
+        fits, leads, read = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING)
+    proven = CONTRADICTED if sums is False else 1.0
+    doubts = {
+        "a sum over it fails": proven,
+        "the print is unclear": read,
+        "another place fits nearly as well": leads,
+        "nothing beside it says what it is": fits,
+    }
+    return Confidence(round(fits * leads * read * proven, 3), min(doubts, key=lambda doubt: doubts[doubt]))
 
 
 def _read_rightly(word_confidence: float) -> float:
     """Under 0.8 lie three quarters of all misread figures, under 0.9 nine tenths (measured, see docs/reading.md)."""
     points = ((0.0, 0.2), (0.6, 0.5), (0.8, 0.8), (0.9, 0.96), (1.0, 1.0))
-    for (low, at_low), (high, at_high) in zip(points, points[1:], strict=False):
+    for (low, at_low), (high, at_high) in pairwise(points):
         if word_confidence <= high:
             return at_low + (at_high - at_low) * (word_confidence - low) / (high - low)
     return 1.0

@@ -88,9 +88,7 @@ def _read(path: Path, index: int) -> PageReading:
     return read_page(open_page(path.read_bytes(), index)).reading
 
 
-def _submitted(
-    pool: ProcessPoolExecutor, path: Path, count: Future[int]
-) -> list[Future[PageReading]] | Exception:
+def _submitted(pool: ProcessPoolExecutor, path: Path, count: Future[int]) -> list[Future[PageReading]] | Exception:
     try:
         return [pool.submit(_read, path, index) for index in range(count.result())]
     except (Unreadable, OSError, BrokenProcessPool) as problem:

@@ -12,7 +12,7 @@ from zestpail.core.reading.page import Symbol
 MOST = 5
 LEAST_SHARE = 0.15
 """Alternatives of a character with a smaller share than this are not worth showing."""
-LEAST_RIVAL = 0.1
+LEAST_RIVAL = 0.25
 """Other places that score less than this share of the chosen one are not worth showing."""
 DOUBTFUL = 0.85
 
@@ -38,9 +38,7 @@ def other_readings(
         for raw, why in _respelled(chosen, ground):
             value = field.kind.parse(raw, ground.style)
             if value and value != chosen.value:
-                found.setdefault(
-                    value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why)
-                )
+                found.setdefault(value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why))
     for rival in rivals:
         if chosen is None or (rival.value != chosen.value and rival.score >= LEAST_RIVAL * chosen.score):
             found.setdefault(

@@ -30,7 +30,13 @@ def arrive(store: Store, lane_key: str, name: str, data: bytes, person_id: int, 
         file = ArrivedFile(batch_id=batch.id or 0, name=shown_name(name), blob=blob, size=len(data))
         session.add(file)
         session.flush()
-        note(session, "arrived", batch_id=batch.id, person_id=person_id, after={"file": file.name, "bytes": file.size})
+        note(
+            session,
+            "arrived",
+            batch_id=batch.id,
+            person_id=person_id,
+            after={"file": file.name, "bytes": file.size},
+        )
         defer(session, "open_file", priority=OPEN, file_id=file.id)
         return batch.id or 0
 

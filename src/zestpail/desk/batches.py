@@ -145,10 +145,11 @@ def _trail(session: Session, batch_id: int) -> list[TrailRow]:
 def _more(event: Event) -> str:
     """What else the event says, in a few words."""
     after = event.after
+    was = event.before.get("values", {})
     changed = ", ".join(
-        f"{key.replace('_', ' ')}: {(event.before['values'][key]['value'] or 'nothing')} → {(value['value'] or 'nothing')}"
-        for key, value in after.get("values", {}).items()
-        if event.before["values"][key]["value"] != value["value"]
+        f"{key.replace('_', ' ')}: {was[key]['value'] or 'nothing'} → {now['value'] or 'nothing'}"
+        for key, now in after.get("values", {}).items()
+        if was[key]["value"] != now["value"]
     )
     said = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
     if after.get("page"):

@@ -18,7 +18,19 @@ from zestpail.desk.trail import note
 from zestpail.store.tables import CheckResult, Document, Event, FieldValue, ValueState
 
 CHANGED, UNDONE = "changed", "undone"
-_KEPT = ("value", "raw", "page", "box", "state", "confidence", "finder", "reason", "doubtful", "settled_by_id")
+_KEPT = (
+    "value",
+    "raw",
+    "page",
+    "box",
+    "state",
+    "confidence",
+    "finder",
+    "reason",
+    "doubt",
+    "doubtful",
+    "settled_by_id",
+)
 
 Snapshot = dict[str, Any]
 
@@ -41,7 +53,9 @@ def snapshot(session: Session, document_id: int) -> Snapshot:
     return {"values": values, "waived": {c.name: c.waived_by_id for c in checks_of(session, document_id)}}
 
 
-def record(session: Session, document: Document, kind: DocumentType, person_id: int, before: Snapshot, said: str) -> None:
+def record(
+    session: Session, document: Document, kind: DocumentType, person_id: int, before: Snapshot, said: str
+) -> None:
     """Judge the checks anew after a change, and keep the change."""
     session.flush()
     rejudge(session, document, kind)

@@ -144,8 +144,13 @@ def _record(store: Store, document_id: int, receipt: dict[str, Any]) -> None:
         if document.state == DocumentState.DELIVERED:
             return
         delivery = session.exec(select(Delivery).where(Delivery.document_id == document_id)).one()
-        delivery.state, delivery.receipt, delivery.sent_at, delivery.problem = DeliveryState.SENT, receipt, now(), None
-        delivered(session, document)
+        delivery.state, delivery.receipt, delivery.sent_at, delivery.problem = (
+            DeliveryState.SENT,
+            receipt,
+            now(),
+            None,
+        )
+        delivered(document)
         note(session, "delivered", document=document, after=receipt)
 
 
@@ -173,4 +178,3 @@ def _to_write(store: Store, page: Page) -> PageToWrite:
     with Image.open(io.BytesIO(store.blobs.get(page.image or ""))) as image:
         pixels = np.array(image.convert("L") if image.mode == "1" else image)
     return PageToWrite(pixels, reading_of(store, page))
-

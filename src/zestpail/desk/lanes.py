@@ -48,5 +48,3 @@ def type_of(session: Session, document: Document) -> DocumentType:
 
 def lane_of(session: Session, document: Document) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
-
-

@@ -46,7 +46,9 @@ def snippet(store: Store, page_id: int, box: Box, height: int) -> tuple[bytes, s
     right, bottom = min(max(area[2], left + 2), image.width), min(max(area[3], top + 2), image.height)
     clip = image.crop((left, top, right, bottom)).convert("RGB" if image.mode == "RGB" else "L")
     factor = min(height / clip.height, 1600 / clip.width)
-    clip = clip.resize((max(round(clip.width * factor), 1), max(round(clip.height * factor), 1)), Image.Resampling.BICUBIC)
+    clip = clip.resize(
+        (max(round(clip.width * factor), 1), max(round(clip.height * factor), 1)), Image.Resampling.BICUBIC
+    )
     return _jpeg(clip), f"{tag}-{'-'.join(map(str, area))}-{height}"
 
 

@@ -14,8 +14,8 @@ from zestpail.core.checks import Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import read_page as read_opened_page
@@ -97,7 +97,11 @@ def read_page(store: Store, page_id: int) -> None:
         page = _page_to_finish(session, page_id)
         if page.state == PageState.WAITING:
             page.state, page.image, page.thumbnail, page.reading = PageState.READ, image, thumbnail, reading
-            page.width, page.height, page.source = read.reading.width, read.reading.height, read.reading.source
+            page.width, page.height, page.source = (
+                read.reading.width,
+                read.reading.height,
+                read.reading.source,
+            )
             _page_finished(session, page)
 
 
@@ -158,9 +162,7 @@ def pages_of(session: Session, document_id: int) -> list[Page]:
 def reading_of(store: Store, page: Page) -> PageReading:
     """What was read off the page; nothing if it could not be read."""
     if page.reading is None:
-        return PageReading(
-            width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1)
-        )
+        return PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
     return unpacked(store.blobs.get(page.reading))
 
 
@@ -171,7 +173,9 @@ def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture
     for at, value in enumerate(found.values):
         sure = value.confidence >= threshold if value.value else value.key not in needed
         if not sure:
-            doubts.append(f"{kind.names[value.key]} {value.confidence:.0%} sure" if value.value else kind.names[value.key])
+            doubts.append(
+                f"{kind.names[value.key]} {value.confidence:.0%} sure" if value.value else kind.names[value.key]
+            )
         session.add(_row(document_id, at, value, sure))
     for verdict in found.verdicts:
         session.add(CheckResult(document_id=document_id, **verdict.model_dump(mode="json")))
@@ -185,7 +189,10 @@ def _row(document_id: int, at: int, value: CapturedValue, sure: bool) -> FieldVa
     kept["box"] = kept["box"] or []
     kept["raw"] = kept["raw"].replace("\0", "")
     return FieldValue(
-        document_id=document_id, position=at, state=ValueState.SETTLED if sure else ValueState.DOUBTFUL, **kept
+        document_id=document_id,
+        position=at,
+        state=ValueState.SETTLED if sure else ValueState.DOUBTFUL,
+        **kept,
     )
 
 
@@ -213,4 +220,3 @@ def _thumbnail(pixels: NDArray[np.uint8]) -> bytes:
     out = io.BytesIO()
     image.save(out, "JPEG", quality=70)
     return out.getvalue()
-

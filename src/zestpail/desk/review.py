@@ -90,7 +90,12 @@ def hold(store: Store, document_id: int, person_id: int, take_over: bool = False
             return
         if document.holder_id != person_id:
             document.holder_id = person_id
-            note(session, "taken over" if take_over else "opened for review", document=document, person_id=person_id)
+            note(
+                session,
+                "taken over" if take_over else "opened for review",
+                document=document,
+                person_id=person_id,
+            )
         document.held_at = now()
 
 
@@ -162,7 +167,10 @@ def waive(store: Store, seen: Seen, name: str) -> None:
         result.waived_by_id = seen.person_id
         for key in result.fields:
             if change.values[key].value:
-                change.values[key].state, change.values[key].settled_by_id = ValueState.SETTLED, seen.person_id
+                change.values[key].state, change.values[key].settled_by_id = (
+                    ValueState.SETTLED,
+                    seen.person_id,
+                )
 
 
 def use_offer(store: Store, seen: Seen, name: str, number: int) -> None:
@@ -270,7 +278,7 @@ def _within(rule: FieldRule, words: list[Word], style: Style) -> str | None:
 def _set(value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | None, box: Box | None) -> None:
     value.value, value.raw, value.page, value.box = new, raw.replace("\0", ""), page, list(box) if box else []
     value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
-    value.confidence, value.finder, value.reason, value.doubtful = 1.0, BY_HAND, "", []
+    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_HAND, "", "", []
 
 
 def _typed_style(style: Style) -> Style:

@@ -9,7 +9,7 @@ from typing import Literal
 from sqlmodel import Session, func, select
 
 from zestpail.core.checks import Needed
-from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.changes import CHANGED, UNDONE, checks_of, values_of
 from zestpail.desk.lanes import lane_of, type_of
@@ -179,7 +179,7 @@ def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult], pages:
         page=row.page,
         box=box,
         snippet=_snippet(box),
-        source=_source(rule, row),
+        source=_source(row),
         readings=[] if about and any(c.offers for c in about) else readings,
         failed=[_failed(c, kind) for c in about],
         side="left" if box and row.page is not None and box.cx < 0.45 * pages[row.page].width else "right",
@@ -194,11 +194,13 @@ def _snippet(box: Box | None) -> Box | None:
     return Box(box.cx - wide / 2, box.y0 - SNIPPET_MARGIN, box.cx + wide / 2, box.y1 + SNIPPET_MARGIN)
 
 
-def _source(rule: FieldRule, row: FieldValue) -> str:
+def _source(row: FieldValue) -> str:
     if row.settled_by_id and row.finder == "a person":
         return "set by a person"
     if not row.value:
         return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
+    if row.state == ValueState.DOUBTFUL:
+        return f"{row.reason}; {row.confidence:.0%} sure: {row.doubt}"
     return row.reason
 
 

@@ -37,7 +37,7 @@ def take_back(session: Session, document: Document, person_id: int) -> None:
     note(session, "taken back to review", document=document, person_id=person_id)
 
 
-def delivered(session: Session, document: Document) -> None:
+def delivered(document: Document) -> None:
     """The destination has it."""
     _move(document, DocumentState.DELIVERED, DocumentState.SETTLED, DocumentState.STUCK)
     document.delivered_at = now()

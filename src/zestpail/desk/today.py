@@ -198,7 +198,7 @@ def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None
         person=person.name if person else None,
         files=len(files),
         refused=sum(state == FileState.REFUSED for state in files),
-        documents={state.value: count for state, count in states},
+        documents={str(state): count for state, count in states},
     )
 
 

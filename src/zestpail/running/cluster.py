@@ -48,7 +48,7 @@ def start(data: Path, fast: bool = False) -> Cluster:
         if not (folder / "PG_VERSION").exists():
             _create(folder)
         port, password = _port_of(folder), _password_of(data)
-        if _is_ready(port, password):
+        if port is not None and _is_ready(port, password):
             return Cluster(folder, _url(port, password), ours=False)
         port = _free_port()
         keep(folder / "zestpail.port", str(port))
@@ -159,10 +159,8 @@ def _reason(folder: Path, done: subprocess.CompletedProcess[str]) -> str:
     return f"The database in {folder} does not start: {' '.join(last)}"
 
 
-def _is_ready(port: int | None, password: str) -> bool:
+def _is_ready(port: int, password: str) -> bool:
     """Whether our server answers there: another may have taken the port, and pid files can be stale."""
-    if port is None:
-        return False
     try:
         psycopg.connect(_url(port, password).rsplit("/", 1)[0] + "/postgres", connect_timeout=3).close()
     except psycopg.OperationalError:

@@ -13,7 +13,6 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
-from pathlib import Path
 
 from filelock import FileLock, Timeout
 
@@ -105,7 +104,10 @@ def serve(settings: Settings, ready: Callable[[str], None]) -> None:
 def _start(child: Child, environment: dict[str, str]) -> None:
     child.started = time.monotonic()
     child.process = subprocess.Popen(
-        child.command, env=environment, start_new_session=True, preexec_fn=_die_with_parent
+        child.command,
+        env=environment,
+        start_new_session=True,
+        preexec_fn=_die_with_parent,  # noqa: PLW1509 - one system call, no threads yet
     )
 
 

@@ -31,7 +31,7 @@ def states(kind: type[StrEnum], default: StrEnum) -> Any:
 
 def json_column(default: Any) -> Any:
     """A JSONB column. Changes in place are not seen: assign a new value."""
-    return Field(default_factory=lambda: default.copy(), sa_column=Column(JSONB, nullable=False))
+    return Field(default_factory=default.copy, sa_column=Column(JSONB, nullable=False))
 
 
 def moment(default_now: bool = False) -> Any:

@@ -30,6 +30,9 @@ class Store:
 def open_store(url: str, blobs: str) -> Store:
     """The store at a PostgreSQL address (``postgresql://…``) and a blob address."""
     engine = create_engine(
-        url.replace("postgresql://", "postgresql+psycopg://", 1), pool_size=10, max_overflow=20, pool_pre_ping=True
+        url.replace("postgresql://", "postgresql+psycopg://", 1),
+        pool_size=10,
+        max_overflow=20,
+        pool_pre_ping=True,
     )
     return Store(engine, Blobs(blobs), url)

@@ -13,7 +13,13 @@ _app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
 
 
 def defer(
-    session: Session, task: str, *, priority: int = 0, seconds: int = 0, lock: str | None = None, **arguments: Any
+    session: Session,
+    task: str,
+    *,
+    priority: int = 0,
+    seconds: int = 0,
+    lock: str | None = None,
+    **arguments: Any,
 ) -> None:
     """Put a job into the queue when the session's transaction commits; higher priorities are worked off first."""
     connection = session.connection().connection.driver_connection

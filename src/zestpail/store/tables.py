@@ -13,7 +13,7 @@ from zestpail.store.columns import json_column, moment, states
 
 
 class FileState(StrEnum):
-    """waiting → opened | refused"""
+    """waiting → opened | refused."""
 
     WAITING = "waiting"
     OPENED = "opened"
@@ -21,7 +21,7 @@ class FileState(StrEnum):
 
 
 class PageState(StrEnum):
-    """waiting → read | failed"""
+    """waiting → read | failed."""
 
     WAITING = "waiting"
     READ = "read"
@@ -29,7 +29,7 @@ class PageState(StrEnum):
 
 
 class DocumentState(StrEnum):
-    """reading → review ⇄ settled → delivered; settled → stuck → settled"""
+    """reading → review ⇄ settled → delivered; settled → stuck → settled."""
 
     READING = "reading"
     REVIEW = "review"
@@ -39,14 +39,14 @@ class DocumentState(StrEnum):
 
 
 class ValueState(StrEnum):
-    """doubtful ⇄ settled"""
+    """doubtful ⇄ settled."""
 
     DOUBTFUL = "doubtful"
     SETTLED = "settled"
 
 
 class DeliveryState(StrEnum):
-    """waiting → sent | failed → waiting"""
+    """waiting → sent | failed → waiting."""
 
     WAITING = "waiting"
     SENT = "sent"
@@ -115,7 +115,7 @@ class Document(SQLModel, table=True):
     file_id: int = Field(foreign_key="arrived_file.id", index=True)
     revision_id: int = Field(foreign_key="type_revision.id")
     state: DocumentState = states(DocumentState, DocumentState.READING)
-    version: int = Field(sa_column=(_version := Column(Integer, nullable=False)))
+    version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
     style: dict[str, Any] = json_column({})
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
@@ -169,6 +169,7 @@ class FieldValue(SQLModel, table=True):
     box: list[float] = json_column([])
     finder: str = ""
     reason: str = ""
+    doubt: str = ""
     doubtful: list[int] = json_column([])
     readings: list[dict[str, Any]] = json_column([])
     candidates: list[dict[str, Any]] = json_column([])

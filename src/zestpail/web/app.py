@@ -62,9 +62,13 @@ async def _refused(request: Request, problem: Exception) -> Response:
     status = problem.status_code if isinstance(problem, HTTPException) else 500
     if status == 303 and isinstance(problem, HTTPException):
         return Response(status_code=303, headers=problem.headers)
-    said = "There is no such page." if status == 404 else "This was not done: the request is not one that is understood."
+    said = (
+        "There is no such page." if status == 404 else "This was not done: the request is not one that is understood."
+    )
     return problem_page(request, said, status)
 
 
 async def _broken(request: Request, _: Exception) -> Response:
-    return problem_page(request, "Something broke on our side. Nothing was lost; try it again, and tell us if it stays.", 500)
+    return problem_page(
+        request, "Something broke on our side. Nothing was lost; try it again, and tell us if it stays.", 500
+    )

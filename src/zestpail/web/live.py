@@ -12,9 +12,9 @@ from fastapi.responses import StreamingResponse
 
 from zestpail.desk import watching
 from zestpail.desk.standing import Desk
-from zestpail.web.who import Me
+from zestpail.web.who import SIGNED_IN
 
-router = APIRouter()
+router = APIRouter(dependencies=SIGNED_IN)
 log = structlog.get_logger()
 QUIET = 15.0
 """Seconds after which a comment keeps a silent connection alive."""
@@ -36,7 +36,7 @@ class Hub:
                         return
                     if topic:
                         self._loop.call_soon_threadsafe(self._tell, topic)
-            except Exception as problem:  # noqa: BLE001 - whatever it was, try again
+            except Exception as problem:
                 log.warning("lost touch with the database", problem=str(problem))
                 stop.wait(2)
 
@@ -59,7 +59,7 @@ class Hub:
 
 
 @router.get("/live")
-async def live(request: Request, me: Me) -> StreamingResponse:
+async def live(request: Request) -> StreamingResponse:
     hub: Hub = request.app.state.hub
 
     async def stream() -> AsyncIterator[str]:

@@ -8,33 +8,33 @@ from fastapi.responses import JSONResponse, Response
 from zestpail.core.reading.geometry import Box
 from zestpail.desk import pictures
 from zestpail.desk.page_words import page_words
-from zestpail.web.who import Here, Me
+from zestpail.web.who import SIGNED_IN, Here
 
-router = APIRouter(prefix="/pages")
+router = APIRouter(prefix="/pages", dependencies=SIGNED_IN)
 
 _KEEP = "private, max-age=86400"
 
 
 @router.get("/{page_id}/image")
-def image(request: Request, desk: Here, me: Me, page_id: int, width: int = Query(1200, ge=1, le=10_000)) -> Response:
+def image(request: Request, desk: Here, page_id: int, width: int = Query(1200, ge=1, le=10_000)) -> Response:
     return _picture(request, *pictures.page_picture(desk.store, page_id, width))
 
 
 @router.get("/{page_id}/thumbnail")
-def thumbnail(request: Request, desk: Here, me: Me, page_id: int) -> Response:
+def thumbnail(request: Request, desk: Here, page_id: int) -> Response:
     return _picture(request, *pictures.thumbnail(desk.store, page_id))
 
 
 @router.get("/{page_id}/snippet")
 def snippet(
-    request: Request, desk: Here, me: Me, page_id: int,
+    request: Request, desk: Here, page_id: int,
     x0: float, y0: float, x1: float, y1: float, height: int = Query(80, ge=8, le=400),
 ) -> Response:  # fmt: skip
     return _picture(request, *pictures.snippet(desk.store, page_id, Box(x0, y0, x1, y1), height))
 
 
 @router.get("/{page_id}/words")
-def words(desk: Here, me: Me, page_id: int) -> Response:
+def words(desk: Here, page_id: int) -> Response:
     """The words of the page: text and box in points, in reading order."""
     return JSONResponse(page_words(desk.store, page_id), headers={"cache-control": _KEEP})
 

@@ -102,7 +102,13 @@ def accept(request: Request, desk: Here, me: Me, document_id: int, key: str, ver
 
 @router.post("/{document_id}/fields/{key}/pick")
 def pick(
-    request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version, number: Annotated[int, Form()]
+    request: Request,
+    desk: Here,
+    me: Me,
+    document_id: int,
+    key: str,
+    version: Version,
+    number: Annotated[int, Form()],
 ) -> Response:
     return _changed(
         request, desk, me, document_id, version, lambda seen: desk_review.pick(desk.store, seen, key, number)
@@ -146,7 +152,12 @@ def offer(
     check: Annotated[str, Form()], number: Annotated[int, Form()],
 ) -> Response:  # fmt: skip
     return _changed(
-        request, desk, me, document_id, version, lambda seen: desk_review.use_offer(desk.store, seen, check, number)
+        request,
+        desk,
+        me,
+        document_id,
+        version,
+        lambda seen: desk_review.use_offer(desk.store, seen, check, number),
     )
 
 

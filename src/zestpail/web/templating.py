@@ -20,10 +20,10 @@ templates = Jinja2Templates(directory=Path(__file__).parent / "templates")
 SEGMENTS = 8
 
 
-def page(request: Request, name: str, status: int = 200, **context: Any) -> Response:
+def page(request: Request, name: str, code: int = 200, **context: Any) -> Response:
     """A template, with the person at the keyboard."""
     return templates.TemplateResponse(
-        request, name, {"person": person_of(request), "path": request.url.path, **context}, status_code=status
+        request, name, {"person": person_of(request), "path": request.url.path, **context}, status_code=code
     )
 
 
@@ -39,7 +39,7 @@ def wheel(confidence: float) -> Markup:
     filled = math.floor(confidence * SEGMENTS + 1e-9) if confidence < 0.995 else SEGMENTS
     segments = "".join(f'<path class="{"on" if at < filled else "off"}" d="{_SLICES[at]}"/>' for at in range(SEGMENTS))
     said = f"{confidence:.0%} sure"
-    return Markup(
+    return Markup(  # noqa: S704 - made of numbers only
         f'<svg class="wheel" viewBox="0 0 20 20" role="img" aria-label="{said}"><title>{said}</title>'
         f'<circle cx="10" cy="10" r="9.2"/>{segments}</svg>'
     )

@@ -10,24 +10,24 @@ from fastapi.responses import JSONResponse, RedirectResponse, Response
 from zestpail.desk.arrivals import arrive
 from zestpail.desk.today import status, today
 from zestpail.web.templating import page
-from zestpail.web.who import Here, Me
+from zestpail.web.who import SIGNED_IN, Here, Me
 
-router = APIRouter()
+router = APIRouter(dependencies=SIGNED_IN)
 
 
 @router.get("/")
-def show(request: Request, desk: Here, me: Me) -> Response:
+def show(request: Request, desk: Here) -> Response:
     return page(request, "today/today.html", today=today(desk.store), status=status(desk.store))
 
 
 @router.get("/today/lanes")
-def lanes(request: Request, desk: Here, me: Me) -> Response:
+def lanes(request: Request, desk: Here) -> Response:
     """The part of the page that changes."""
     return page(request, "today/lanes.html", today=today(desk.store))
 
 
 @router.get("/status")
-def status_line(request: Request, desk: Here, me: Me) -> Response:
+def status_line(request: Request, desk: Here) -> Response:
     return page(request, "shell/status.html", status=status(desk.store))
 
 

@@ -37,3 +37,5 @@ def signed_in(request: Request) -> SignedIn:
 
 Here = Annotated[Desk, Depends(desk_of)]
 Me = Annotated[SignedIn, Depends(signed_in)]
+SIGNED_IN = [Depends(signed_in)]
+"""For routers of which every page needs somebody who has signed in."""

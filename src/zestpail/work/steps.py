@@ -25,7 +25,7 @@ _stores: dict[int, tuple[Settings, Store]] = {}
 
 
 def here() -> tuple[Settings, Store]:
-    """This process's settings and store, opened once."""
+    """Settings and store of the process, opened once."""
     if os.getpid() not in _stores:
         settings = Settings()
         _stores[os.getpid()] = settings, open_store(settings.database_url, settings.blob_address)

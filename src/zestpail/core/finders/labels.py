@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 from rapidfuzz import process
 from rapidfuzz.distance import Levenshtein
 
@@ -24,7 +25,16 @@ ALIKE = 0.8
 CONFUSION_PRICE = 0.97
 """What is left of the similarity where only characters differ that OCR takes for each other."""
 
-_LOOKALIKES = (("rn", "m"), ("vv", "w"), ("cl", "d"), ("0", "o"), ("1", "l"), ("i", "l"), ("5", "s"), ("8", "b"))
+_LOOKALIKES = (
+    ("rn", "m"),
+    ("vv", "w"),
+    ("cl", "d"),
+    ("0", "o"),
+    ("1", "l"),
+    ("i", "l"),
+    ("5", "s"),
+    ("8", "b"),
+)
 
 
 @dataclass(frozen=True)
@@ -78,11 +88,11 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label]) -> tuple[LabelM
     texts = sorted({text for _, _, _, text in windows})
     alike = _similarities(texts, wanted)
     row_of = {text: row for row, text in enumerate(texts)}
-    found = []
+    found: list[LabelMatch] = []
     for line, start, end, text in windows:
         row = alike[row_of[text]]
         found.extend(
-            LabelMatch(labels[at], line, start, end, float(row[at])) for at in np.nonzero(row >= ALIKE)[0]
+            LabelMatch(labels[int(at)], line, start, end, float(row[at])) for at in np.nonzero(row >= ALIKE)[0]
         )
     return tuple(_longest_only(found))
 
@@ -90,9 +100,7 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label]) -> tuple[LabelM
 def _windows(line: Line, longest: int) -> Iterable[tuple[Line, int, int, str]]:
     """Runs of whole words without a wide gap between, short enough to be a label; colons end a word too."""
     for segment in re.finditer(r"[^\t]+", line.text):
-        tokens = [
-            (segment.start() + m.start(), segment.start() + m.end()) for m in re.finditer(r"[^\s:]+", segment[0])
-        ]
+        tokens = [(segment.start() + m.start(), segment.start() + m.end()) for m in re.finditer(r"[^\s:]+", segment[0])]
         for first in range(len(tokens)):
             for last in range(first, min(first + 7, len(tokens))):
                 start, end = tokens[first][0], tokens[last][1]
@@ -103,13 +111,14 @@ def _windows(line: Line, longest: int) -> Iterable[tuple[Line, int, int, str]]:
                     yield line, start, end, text
 
 
-def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> np.ndarray[tuple[int, int], np.dtype[np.float32]]:
-    def compared(ours: Sequence[str], theirs: Sequence[str]) -> np.ndarray[tuple[int, int], np.dtype[np.float32]]:
-        return process.cdist(ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32)
+def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> NDArray[np.float32]:
+    def compared(ours: Sequence[str], theirs: Sequence[str]) -> NDArray[np.float32]:
+        table = process.cdist(ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32)
+        return np.asarray(table, dtype=np.float32)
 
     plain = compared(texts, wanted)
     bones = compared([skeleton(t) for t in texts], [skeleton(w) for w in wanted])
-    return np.maximum(plain, CONFUSION_PRICE * bones)
+    return np.asarray(np.maximum(plain, CONFUSION_PRICE * bones), dtype=np.float32)
 
 
 def _longest_only(found: list[LabelMatch]) -> list[LabelMatch]:

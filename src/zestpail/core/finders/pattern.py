@@ -43,7 +43,9 @@ class Pattern(BaseModel):
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
         """Everything of the right kind in the area, scored by what is preferred."""
-        spans = [span for line in ground.lines for span in ground.spans(line, sought.kind) if self._inside(ground, span)]
+        spans = [
+            span for line in ground.lines for span in ground.spans(line, sought.kind) if self._inside(ground, span)
+        ]
         if not spans:
             return
         frequent = Counter(span.value for span in spans)

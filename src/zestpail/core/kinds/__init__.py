@@ -18,4 +18,16 @@ AnyKind = Annotated[
     Field(discriminator="kind"),
 ]
 
-__all__ = ["Amount", "AnyKind", "Code", "Currency", "Date", "Firm", "Number", "OneLine", "Span", "Style", "style_of"]
+__all__ = [
+    "Amount",
+    "AnyKind",
+    "Code",
+    "Currency",
+    "Date",
+    "Firm",
+    "Number",
+    "OneLine",
+    "Span",
+    "Style",
+    "style_of",
+]

@@ -18,10 +18,10 @@ from zestpail.core.reading.lines import Line
 LANGUAGES = ("en", "de", "fr", "es", "it", "nl", "pt", "cs")
 _F = r"[0-9OolI|SB]"
 _ISO = re.compile(rf"(?<![\w.-])({_F}{{4}})[-./]({_F}{{2}})[-./]({_F}{{2}})(?![\w-])")
-_NUMERIC = re.compile(
-    rf"(?<![\w.,/-])({_F}{{1,2}})\s?([./-])\s?({_F}{{1,2}})\s?\2\s?({_F}{{4}}|{_F}{{2}})(?![\w/-])"
+_NUMERIC = re.compile(rf"(?<![\w.,/-])({_F}{{1,2}})\s?([./-])\s?({_F}{{1,2}})\s?\2\s?({_F}{{4}}|{_F}{{2}})(?![\w/-])")
+_DAY_FIRST = re.compile(
+    rf"(?<![\w.,/])({_F}{{1,2}})(?:\.|er|st|nd|rd|th|º)?[ -]?(?:de )?([^\W\d_]{{3,12}})\.?,?[ -]?(?:de |')?(\d{{4}}|\d\d)(?!\w)"
 )
-_DAY_FIRST = re.compile(rf"(?<![\w.,/])({_F}{{1,2}})(?:\.|er|st|nd|rd|th|º)?[ -]?(?:de )?([^\W\d_]{{3,12}})\.?,?[ -]?(?:de |')?(\d{{4}}|\d\d)(?!\w)")
 _MONTH_FIRST = re.compile(rf"(?<!\w)([^\W\d_]{{3,12}})\.? ({_F}{{1,2}})(?:st|nd|rd|th)?,? (\d{{4}})(?!\w)")
 
 

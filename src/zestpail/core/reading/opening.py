@@ -53,7 +53,7 @@ class OpenedPage:
         return float(self.pixels.shape[0] * 72 / self.dpi)
 
 
-def count_pages(data: bytes, limits: Limits = Limits()) -> int:  # noqa: B008 - frozen
+def count_pages(data: bytes, limits: Limits = Limits()) -> int:
     """How many pages the file has. Raises Unreadable with the reason where it cannot be opened."""
     if not data:
         raise Unreadable("The file is empty.")
@@ -73,7 +73,7 @@ def count_pages(data: bytes, limits: Limits = Limits()) -> int:  # noqa: B008 - 
     return count
 
 
-def open_page(data: bytes, index: int, limits: Limits = Limits()) -> OpenedPage:  # noqa: B008 - frozen
+def open_page(data: bytes, index: int, limits: Limits = Limits()) -> OpenedPage:
     """Page ``index`` (from 0) of the file. Raises Unreadable with the reason."""
     if _is_pdf(data):
         with _document(data) as pdf:

@@ -54,9 +54,7 @@ def straightened(page: Prepared) -> Prepared:
     turn = cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1.0)
     paper = int(np.median(page.pixels[::8, ::8]))
     pixels = np.asarray(
-        cv2.warpAffine(
-            page.pixels, turn, (width, height), flags=cv2.INTER_LINEAR, borderValue=(paper, paper, paper)
-        ),
+        cv2.warpAffine(page.pixels, turn, (width, height), flags=cv2.INTER_LINEAR, borderValue=(paper, paper, paper)),
         dtype=np.uint8,
     )
     if bitonal(page.pixels):

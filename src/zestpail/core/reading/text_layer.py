@@ -8,8 +8,8 @@ import unicodedata
 import cv2
 import numpy as np
 import pypdfium2 as pdfium
-import pypdfium2.raw as raw
 from numpy.typing import NDArray
+from pypdfium2 import raw
 
 from zestpail.core.reading.geometry import Affine, Box, around
 from zestpail.core.reading.page import Symbol, Word

@@ -14,8 +14,8 @@ import numpy as np
 import pikepdf
 import pikepdf.pdfa
 from numpy.typing import NDArray
-from PIL import Image
 from pikepdf import Array, Dictionary, Name
+from PIL import Image
 
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.preparation import bitonal
@@ -55,9 +55,7 @@ def _add_page(pdf: pikepdf.Pdf, page: PageToWrite, font: GlyphlessFont) -> None:
     added = Dictionary(
         Type=Name.Page,
         MediaBox=Array([0, 0, round(width, 3), round(height, 3)]),
-        Resources=Dictionary(
-            XObject=Dictionary(Scan=_picture(pdf, page.pixels)), Font=Dictionary(Invisible=font.font)
-        ),
+        Resources=Dictionary(XObject=Dictionary(Scan=_picture(pdf, page.pixels)), Font=Dictionary(Invisible=font.font)),
         Contents=pdf.make_stream("\n".join(content).encode("ascii")),
     )
     pdf.pages.append(pikepdf.Page(pdf.make_indirect(added)))
@@ -92,7 +90,10 @@ def _picture(pdf: pikepdf.Pdf, pixels: NDArray[np.uint8]) -> pikepdf.Object:
         Image.fromarray(pixels).save(out, "JPEG", quality=JPEG_QUALITY)
         stream = pdf.make_stream(out.getvalue())
         stream.Filter = Name.DCTDecode
-        stream.ColorSpace, stream.BitsPerComponent = Name.DeviceGray if pixels.ndim == 2 else Name.DeviceRGB, 8
+        stream.ColorSpace, stream.BitsPerComponent = (
+            Name.DeviceGray if pixels.ndim == 2 else Name.DeviceRGB,
+            8,
+        )
     stream.Type, stream.Subtype = Name.XObject, Name.Image
     stream.Width, stream.Height = width, height
     return stream

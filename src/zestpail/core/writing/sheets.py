@@ -14,7 +14,7 @@ from datetime import date
 from decimal import Decimal, InvalidOperation
 
 from openpyxl import Workbook, load_workbook
-from openpyxl.cell import Cell
+from openpyxl.cell import Cell, MergedCell
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
@@ -94,8 +94,8 @@ def add_to_xlsx(before: bytes, columns: Sequence[Column], row: Row) -> bytes:
     return out.getvalue()
 
 
-def _write(cell: Cell, value: str | None, kind: str) -> None:
-    if not value:
+def _write(cell: Cell | MergedCell, value: str | None, kind: str) -> None:
+    if not value or isinstance(cell, MergedCell):
         return
     if kind == "amount":
         cell.value, cell.number_format = Decimal(value), "#,##0.00"

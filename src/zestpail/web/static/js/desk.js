@@ -58,11 +58,14 @@ export function desk() {
     renew() {
       for (const page of viewport.pages) {
         const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map((card) => {
-          const rect = document.createElementNS(SVG, "rect");
-          outline(rect, card.dataset.box.split(",").map(Number), 2);
-          rect.setAttribute("class", card.dataset.state);
-          rect.dataset.key = card.dataset.key;
-          return rect;
+          const box = card.dataset.box.split(",").map(Number);
+          const settled = card.dataset.state === "settled";
+          const mark = document.createElementNS(SVG, settled ? "path" : "rect");
+          if (settled) mark.setAttribute("d", `M${box[0]} ${box[3] + 1.5}H${box[2]}`);
+          else outline(mark, box, 2);
+          mark.setAttribute("class", card.dataset.state);
+          mark.dataset.key = card.dataset.key;
+          return mark;
         });
         page.element.querySelector(".values").replaceChildren(...marks);
       }
@@ -120,8 +123,8 @@ export function desk() {
       this.active = card.dataset.key;
       this.cards().forEach((other) => other.classList.toggle("active", other === card));
       for (const page of viewport.pages) {
-        page.element.querySelectorAll(".values rect").forEach((rect) =>
-          rect.classList.toggle("active", rect.dataset.key === this.active));
+        page.element.querySelectorAll(".values > *").forEach((mark) =>
+          mark.classList.toggle("active", mark.dataset.key === this.active));
       }
       if (focus) card.focus({ preventScroll: true });
       if (card.dataset.box) viewport.glideTo(Number(card.dataset.page), card.dataset.box.split(",").map(Number));
