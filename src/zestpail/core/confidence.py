@@ -40,7 +40,7 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
         "a sum over it fails": proven,
         "the print is unclear": read,
         "another place fits nearly as well": leads,
-        "nothing beside it says what it is": fits,
+        "it fits its rule only roughly": fits,
     }
     return Confidence(round(fits * leads * read * proven, 3), min(doubts, key=lambda doubt: doubts[doubt]))
 

@@ -10,7 +10,7 @@ from PIL import Image
 from sqlmodel import Session, col, select
 
 from zestpail.core.capture import Capture, CapturedValue, capture
-from zestpail.core.checks import Needed
+from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
@@ -168,7 +168,7 @@ def reading_of(store: Store, page: Page) -> PageReading:
 
 def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, threshold: float) -> list[str]:
     """Keep values and verdicts; returns what is doubtful, each as a few words."""
-    needed = {check.field for check in kind.checks if isinstance(check, Needed)}
+    needed = _needed(kind, found)
     doubts = []
     for at, value in enumerate(found.values):
         sure = value.confidence >= threshold if value.value else value.key not in needed
@@ -182,6 +182,16 @@ def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture
         if not verdict.passed:
             doubts.append(verdict.message)
     return doubts
+
+
+def _needed(kind: DocumentType, found: Capture) -> set[str]:
+    """Fields that must have a value: those said to, and those without which a sum over found values stays unproven."""
+    there = {value.key for value in found.values if value.value}
+    needed = {check.field for check in kind.checks if isinstance(check, Needed)}
+    for check in kind.checks:
+        if isinstance(check, Arithmetic) and there & set(check.touches):
+            needed |= set(check.touches)
+    return needed
 
 
 def _row(document_id: int, at: int, value: CapturedValue, sure: bool) -> FieldValue:

@@ -1,0 +1,133 @@
+"""How a value is found beside its label, kept from other labels, and chosen together with its neighbours."""
+
+from __future__ import annotations
+
+from tests.core.paper import document, page
+from zestpail.core.capture import Capture, CapturedValue, capture
+from zestpail.core.choosing import choose
+from zestpail.core.document_type import DocumentType, load_type
+from zestpail.core.finders import Candidate
+from zestpail.core.finders.labels import Label, match_labels
+from zestpail.core.reading.geometry import Box, around
+
+INVOICE = load_type("supplier-invoice")
+
+PLAIN = """
+Bight & Bollard Ltd                     INVOICE
+Quillon Harbour Board         Invoice no.  BB-20418
+2 Customs Stairs              Date         03.09.2026
+                              Due          03.10.2026
+Your order: QHB-5512
+
+Item    Description               Qty      Amount
+R-12    Mooring rope 32 mm          2      837.00
+F-70    Pneumatic fender            6      384.00
+
+                              Net        1,221.00
+                              VAT 20 %     244.20
+                              Total EUR  1,465.20
+"""
+
+
+def found(reading: Capture) -> dict[str, str | None]:
+    return {value.key: value.value for value in reading.values}
+
+
+def value(reading: Capture, key: str) -> CapturedValue:
+    return next(v for v in reading.values if v.key == key)
+
+
+def test_an_ordinary_invoice() -> None:
+    reading = capture(document(page(PLAIN, size={0: 16})), INVOICE)
+    assert found(reading) == {
+        "seller_name": "Bight & Bollard Ltd",
+        "invoice_number": "BB-20418",
+        "issue_date": "2026-09-03",
+        "due_date": "2026-10-03",
+        "currency": "EUR",
+        "net_total": "1221.00",
+        "tax_total": "244.20",
+        "grand_total": "1465.20",
+    }
+    assert all(verdict.passed for verdict in reading.verdicts)
+    number = value(reading, "invoice_number")
+    assert number.reason == "right of “Invoice no.”"
+    assert number.box == around(s.box for w in page(PLAIN).words if w.text == "BB-20418" for s in w.symbols)
+    assert set(number.candidates[0].parts) == {"label", "near", "direction", "shape", "reading"}
+
+
+def test_a_value_on_the_second_page_under_a_garbled_label_in_another_language() -> None:
+    first = page("Voilerie Trémarec SAS\n\nFacture VT/26-312\nPort-Trémarec, le 3 juillet 2026")
+    second = page("Montant hors taxes     1 024,00 EUR\nTVA à 20 %    204,80 EUR\n\nNet à paycr\n1 228,80 EUR")
+    reading = capture(document(first, second), INVOICE)
+    total = value(reading, "grand_total")
+    assert (total.value, total.page, total.reason) == ("1228.80", 1, "under “Net à paycr”")
+    assert found(reading)["invoice_number"] == "VT/26-312"
+    assert found(reading)["issue_date"] == "2026-07-03"
+
+
+def test_the_longest_label_has_the_place_and_labels_of_no_field_keep_theirs() -> None:
+    labels = [Label("Total", "grand"), Label("Total net", "net"), Label("Order no.", None), Label("No.", "number")]
+    lines = document(page("Total net   5.00\nTota1   6.00\nOrder no.   77\nTotalitarian")).lines
+    matches = {(m.label.text, m.line.text) for m in match_labels(lines, labels)}
+    assert matches == {
+        ("Total net", "Total net\t5.00"),
+        ("Total", "Tota1\t6.00"),
+        ("Order no.", "Order no.\t77"),
+    }
+
+
+def test_a_customer_number_is_not_the_invoice_number() -> None:
+    reading = capture(document(page("Rechnung     Kundennummer 10442\nRechnungsnummer  RE-17-0044")), INVOICE)
+    assert found(reading)["invoice_number"] == "RE-17-0044"
+
+
+def test_arithmetic_chooses_between_places() -> None:
+    text = """
+Net          1,221.00
+VAT 20 % on  1,221.00     244.20
+Total          500.00
+Total due    1,465.20
+"""
+    reading = capture(document(page(text)), INVOICE)
+    assert (found(reading)["net_total"], found(reading)["tax_total"]) == ("1221.00", "244.20")
+    assert found(reading)["grand_total"] == "1465.20"
+    assert value(reading, "tax_total").confidence > 0.95
+    assert "500.00" in [other.value for other in value(reading, "grand_total").readings]
+
+
+def test_a_failed_sum_lowers_confidence_and_an_unread_value_is_missing_not_guessed() -> None:
+    wrong = capture(document(page(PLAIN.replace("1,465.20", "1,645.20"))), INVOICE)
+    assert found(wrong)["grand_total"] == "1645.20"
+    assert value(wrong, "grand_total").confidence < 0.6
+    assert value(wrong, "grand_total").doubt == "a sum over it fails"
+    assert "swapped" in next(v.message for v in wrong.verdicts if not v.passed)
+    empty = capture(document(page("Dear Sirs, thank you for your letter.")), INVOICE)
+    assert found(empty)["grand_total"] is None
+    assert {v.name for v in empty.verdicts if not v.passed} >= {"needed: grand_total", "needed: invoice_number"}
+
+
+def test_poor_print_lowers_confidence() -> None:
+    clear = capture(document(page(PLAIN, confidence=0.97)), INVOICE)
+    poor = capture(document(page(PLAIN, confidence=0.7)), INVOICE)
+    assert value(clear, "invoice_number").confidence > 0.9 > value(poor, "invoice_number").confidence
+    assert value(poor, "invoice_number").doubt == "the print is unclear"
+
+
+def test_one_place_serves_one_field() -> None:
+    def candidate(score: float) -> Candidate:
+        box = Box(0, 0, 10, 10)
+        return Candidate(
+            value="5", raw="5", page=0, box=box, confidence=1, finder="", parts={"label": score}, reason=""
+        )
+
+    picks = choose({"one": [candidate(0.9)], "other": [candidate(0.5)]}, ()).picks
+    assert picks["one"]
+    assert picks["other"] is None
+
+
+def test_a_document_type_is_data() -> None:
+    assert DocumentType.model_validate_json(INVOICE.model_dump_json()) == INVOICE
+    finders = DocumentType.model_json_schema()["$defs"]["FieldRule"]["properties"]["finders"]["items"]
+    assert set(finders["discriminator"]["mapping"]) == {"beside a label", "pattern"}
+    assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")
