@@ -22,8 +22,12 @@ from zestpail.core.reading.text_layer import words_of
 Pixels = NDArray[np.uint8]
 """A page image: (height, width) grey or (height, width, 3) red-green-blue."""
 
+Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before pixels are unpacked, and are told to the person
+
 VECTOR_DPI = 200.0
 LEAST_DPI, MOST_DPI = 150.0, 300.0
+_PICTURES = (b"II*\0", b"MM\0*", b"\xff\xd8\xff", b"\x89PNG", b"BM", b"GIF8", b"RIFF")
+_DAMAGED = "The picture is damaged or was cut short; scan or send it again."
 
 
 @dataclass(frozen=True)
@@ -119,22 +123,23 @@ def _natural_dpi(page: pdfium.PdfPage, width: float, height: float) -> float:
     for item in page.get_objects(filter=[pdfium.raw.FPDF_PAGEOBJ_IMAGE], max_depth=4):
         left, bottom, right, top = item.get_bounds()
         if (right - left) * (top - bottom) >= 0.6 * width * height:
-            across, down = item.get_px_size()
-            return float(np.clip(72 * max(across, down) / max(right - left, top - bottom), LEAST_DPI, MOST_DPI))
+            across, _ = item.get_px_size()
+            natural = 72 * (across - 0.02) / (right - left)  # a hair less, as sizes are rounded up to whole pixels
+            return float(np.clip(natural, LEAST_DPI, MOST_DPI))
     return VECTOR_DPI
 
 
 def _image(data: bytes) -> Image.Image:
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            warnings.simplefilter("ignore")  # what it warns of ends as a sentence of ours, or does no harm
             return Image.open(io.BytesIO(data), formats=("TIFF", "JPEG", "PNG", "BMP", "GIF", "WEBP"))
     except UnidentifiedImageError as error:
+        if data.startswith(_PICTURES):
+            raise Unreadable(_DAMAGED) from error
         raise Unreadable("This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG).") from error
-    except Image.DecompressionBombError as error:
-        raise Unreadable("The picture is far larger than any page; it was not opened.") from error
     except (OSError, ValueError, SyntaxError) as error:
-        raise Unreadable("The picture is damaged or was cut short; scan or send it again.") from error
+        raise Unreadable(_DAMAGED) from error
 
 
 def _look_at_size(size: tuple[int, int], limits: Limits) -> None:
@@ -159,7 +164,7 @@ def _image_page(image: Image.Image, index: int, limits: Limits) -> OpenedPage:
                 upright = Image.alpha_composite(sheet, upright.convert("RGBA"))
             pixels = _grey_if_colourless(np.array(upright.convert("RGB")))
     except (OSError, ValueError, SyntaxError, EOFError) as error:
-        raise Unreadable("The picture is damaged or was cut short; scan or send it again.") from error
+        raise Unreadable(_DAMAGED) from error
     return OpenedPage(pixels, dpi)
 
 

@@ -18,6 +18,8 @@ from zestpail.core.reading.text_layer import can_be_trusted
 SENSIBLE = 0.75
 """A page whose words are less sure than this on average may stand on its head."""
 
+LEAST_INK = 60.0
+"""A clip whose darkest spots differ less than this from its paper (0 to 255) is empty; grain would be read as letters."""
 CLIP_DPI = 300.0
 """Boxes drawn by a person are read again at this resolution at least."""
 
@@ -71,6 +73,8 @@ def read_clip(pixels: NDArray[np.uint8], dpi: float, box: Box) -> tuple[Word, ..
     if x1 - x0 < 4 or y1 - y0 < 4:
         return ()
     clip = pixels[y0:y1, x0:x1]
+    if float(np.ptp(np.percentile(clip, [0.5, 90]))) < LEAST_INK:
+        return ()
     larger = max(1.0, CLIP_DPI / dpi)
     clip = np.asarray(cv2.resize(clip, None, fx=larger, fy=larger, interpolation=cv2.INTER_CUBIC), dtype=np.uint8)
     edge = 24

@@ -15,6 +15,8 @@ from zestpail.core.reading.geometry import Affine, Box, around
 from zestpail.core.reading.page import Symbol, Word
 
 LEAST_WORDS = 5
+LEAST_LENGTH = 1.8
+"""Words of one character each are what upright reading makes of lines that run up or down the page."""
 LEAST_COVERED = 0.7
 MOST_SCRAMBLED = 0.1
 
@@ -81,9 +83,9 @@ def can_be_trusted(words: tuple[Word, ...], pixels: NDArray[np.uint8], dpi: floa
     A layer that leaves much ink uncovered belongs to a page whose substance is a picture (a scan with a stamped
     header, say); scrambled ones come from fonts without a proper mapping to Unicode.
     """
-    if len(words) < LEAST_WORDS:
-        return False
     text = "".join(w.text for w in words)
+    if len(words) < LEAST_WORDS or len(text) < LEAST_LENGTH * len(words):
+        return False
     odd = sum(1 for c in text if c == "�" or unicodedata.category(c) in ("Co", "Cn", "Cc"))
     letters = sum(1 for c in text if c.isalnum())
     if odd > MOST_SCRAMBLED * len(text) or letters < 0.5 * len(text):

@@ -1,0 +1,60 @@
+"""The demo pile against its truth: the figures are printed, and may not fall."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from zestpail.core.document_type import load_type
+from zestpail.core.extraction import Extracted, extract_files
+
+LEAST_RIGHT = 0.97
+SURE = 0.9
+
+
+@pytest.fixture(scope="module")
+def extracted(demo: Path) -> dict[str, Extracted]:
+    files = sorted(path for path in demo.iterdir() if path.suffix != ".json")
+    return {Path(found.file).name: found for found in extract_files(files, load_type("supplier-invoice"))}
+
+
+def truth_of(demo: Path, name: str) -> dict[str, object]:
+    truth: dict[str, object] = json.loads((demo / f"{name}.truth.json").read_text())
+    return truth
+
+
+def test_values(demo: Path, extracted: dict[str, Extracted], capsys: pytest.CaptureFixture[str]) -> None:
+    right: Counter[str] = Counter()
+    total: Counter[str] = Counter()
+    sure_wrong, untouched = [], 0
+    for name, found in extracted.items():
+        wanted = truth_of(demo, name)["fields"]
+        assert isinstance(wanted, dict)
+        untouched += all(c.passed for c in found.checks) and all(f.confidence >= SURE for f in found.fields.values())
+        for key, value in wanted.items():
+            field = found.fields[key]
+            same = (field.value or "").casefold() == value.casefold()
+            total[key] += 1
+            right[key] += same
+            if not same and field.value and field.confidence >= SURE:
+                sure_wrong.append((name, key, field.value))
+    with capsys.disabled():
+        print("\n" + "\n".join(f"  {key:<16} {right[key]:>3} of {total[key]}" for key in total))
+        print(f"  untouched        {untouched:>3} of {len(extracted)}")
+    assert right.total() >= LEAST_RIGHT * total.total()
+    assert not sure_wrong, "wrong values that would go through untouched"
+    assert untouched >= 0.5 * len(extracted)
+
+
+def test_pages_places_and_checks(demo: Path, extracted: dict[str, Extracted]) -> None:
+    for name, found in extracted.items():
+        truth = truth_of(demo, name)
+        assert len(found.pages) == truth["pages"], name
+        sums = [check for check in found.checks if "=" in check.name]
+        assert all(check.passed for check in sums) == truth["adds_up"], name
+        for field in found.fields.values():
+            assert (field.value is None) == (field.box is None)
+    assert extracted["dredgemoor-01.pdf"].fields["grand_total"].page == 2

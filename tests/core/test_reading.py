@@ -1,0 +1,148 @@
+"""From files to pages to words: places that survive every turn, and files that end in a sentence."""
+
+from __future__ import annotations
+
+import io
+import shutil
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pikepdf
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+from tests.bad_files import SENTENCES, write_bad_files
+from tests.core.paper import page
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.geometry import Affine, Box, scaling
+from zestpail.core.reading.opening import Limits, OpenedPage, count_pages, open_page
+from zestpail.core.reading.page import unpacked
+from zestpail.core.reading.preparation import Prepared, skew_of, straightened, turned
+from zestpail.core.reading.read import read_clip, read_page
+from zestpail.core.reading.text_layer import can_be_trusted
+
+lengths = st.floats(-500, 500)
+
+
+@given(st.floats(-3, 3), st.floats(0.2, 3), lengths, lengths, lengths, lengths)
+def test_a_transform_and_its_inverse_lead_back(
+    turn: float, scale: float, c: float, f: float, x: float, y: float
+) -> None:
+    cos, sin = scale * np.cos(turn), scale * np.sin(turn)
+    there = Affine(cos, -sin, c, sin, cos, f)
+    assert there.then(there.inverse()).point(x, y) == pytest.approx((x, y), abs=1e-6)
+
+
+@pytest.mark.parametrize("degrees", [90, 180, 270])
+def test_a_turned_page_leads_back_to_the_pixel_it_came_from(degrees: int) -> None:
+    pixels = np.zeros((40, 30), np.uint8)
+    pixels[10, 20] = 255
+    done = turned(Prepared(pixels, scaling(1)), degrees)
+    y, x = np.argwhere(done.pixels == 255)[0]
+    back = done.back.point(float(x) + 0.5, float(y) + 0.5)
+    assert back == (20.5, 10.5)
+    assert done.steps[0].degrees == degrees
+
+
+@pytest.mark.parametrize("degrees", [-2.3, -0.4, 0.0, 0.7, 1.8])
+def test_skew_is_measured_and_taken_out(demo: Path, degrees: float) -> None:
+    straight = open_page((demo / "brevanne-01.pdf").read_bytes(), 0).pixels
+    height, width = straight.shape[:2]
+    turn = cv2.getRotationMatrix2D((width / 2, height / 2), -degrees, 1.0)
+    tilted = np.asarray(cv2.warpAffine(straight, turn, (width, height), borderValue=(255, 255, 255)), np.uint8)
+    assert skew_of(tilted) == pytest.approx(degrees, abs=0.06)
+    if abs(degrees) > 0.15:
+        done = straightened(Prepared(tilted, scaling(1)))
+        assert abs(skew_of(done.pixels)) <= 0.06
+        assert done.steps[0].step == "straightened"
+
+
+def test_a_page_that_stands_on_its_head_is_read_and_leads_back(demo: Path) -> None:
+    opened = open_page((demo / "tremarec-01.pdf").read_bytes(), 0)
+    read = read_page(opened)
+    assert ("turned", 180.0) in [(p.step, p.degrees) for p in read.reading.preparation]
+    word = next(w for w in read.reading.words if w.text == "VT/26-312")
+    on_arrival = read.reading.to_pixels.box(word.box)
+    height, width = opened.pixels.shape[:2]
+    prepared = Box(*(edge * read.reading.dpi / 72 for edge in word.box))
+    assert on_arrival.cx == pytest.approx(width - prepared.cx, abs=12)
+    assert on_arrival.cy == pytest.approx(height - prepared.cy, abs=12)
+
+
+def test_a_drawn_box_is_read_again(demo: Path) -> None:
+    read = read_page(open_page((demo / "bight-02.pdf").read_bytes(), 0))
+    word = next(w for w in read.reading.words if w.text.startswith("BB-"))
+    again = read_clip(read.pixels, read.reading.dpi, word.box.grown(3))
+    assert [w.text for w in again] == [word.text]
+    assert again[0].box.shared_area(word.box) > 0.7 * word.box.width * word.box.height
+    assert read_clip(read.pixels, read.reading.dpi, Box(300, 600, 360, 640)) == ()
+
+
+def test_a_text_layer_is_trusted_only_if_it_covers_the_ink_and_is_not_scrambled(demo: Path) -> None:
+    born = open_page((demo / "brevanne-01.pdf").read_bytes(), 0)
+    assert can_be_trusted(born.layer, born.pixels, born.dpi)
+    scrambled = tuple(w.model_copy(update={"text": "\ue001" * len(w.text)}) for w in born.layer)
+    assert not can_be_trusted(scrambled, born.pixels, born.dpi)
+    assert not can_be_trusted(born.layer[:20], born.pixels, born.dpi)
+    assert read_page(born).reading.source == "text layer"
+    assert read_page(OpenedPage(born.pixels, born.dpi)).reading.source == "ocr"
+
+
+def test_a_pdf_page_that_is_shown_turned_has_its_words_where_they_are_shown(demo: Path) -> None:
+    opened = open_page(_turned_pdf(demo / "brevanne-01.pdf", content=True), 0)
+    assert opened.width < opened.height
+    word = next(w for w in opened.layer if w.text == "FACTURE")
+    left, top, right, bottom = (round(edge * opened.dpi / 72) for edge in word.box)
+    grey = opened.pixels if opened.pixels.ndim == 2 else opened.pixels[:, :, 1]
+    assert (grey[top:bottom, left:right] < 100).mean() > 0.05
+
+
+def test_a_pdf_page_that_lies_on_its_side_is_read_instead(demo: Path) -> None:
+    opened = open_page(_turned_pdf(demo / "brevanne-01.pdf", content=False), 0)
+    assert opened.width > opened.height
+    read = read_page(opened).reading
+    assert (read.source, read.width < read.height) == ("ocr", True)
+    assert "F2600178" in [w.text for w in read.words]
+
+
+def _turned_pdf(path: Path, content: bool) -> bytes:
+    """The page shown turned by 90 degrees, its content turned the other way first if asked for."""
+    out = io.BytesIO()
+    with pikepdf.open(path) as pdf:
+        page = pdf.pages[0]
+        width, height = (float(v) for v in page.mediabox[2:])
+        if content:
+            page.contents_add(f"q 0 1 -1 0 {height} 0 cm".encode(), prepend=True)
+            page.contents_add(b"Q")
+            page.mediabox = [0, 0, height, width]
+        page.rotate(90, relative=True)
+        pdf.save(out)
+    return out.getvalue()
+
+
+def test_pages_of_all_forms_are_counted(demo: Path, tmp_path: Path) -> None:
+    assert count_pages((demo / "hallig-01.tif").read_bytes()) == 2
+    assert count_pages((demo / "dredgemoor-01.pdf").read_bytes()) == 2
+    assert count_pages((demo / "bight-03.jpg").read_bytes()) == 1
+    with pytest.raises(Unreadable, match="has 2 pages; at most 1"):
+        count_pages((demo / "hallig-01.tif").read_bytes(), Limits(max_pages=1))
+    picture = tmp_path / "see-through.png"
+    Image.new("RGBA", (900, 1200), (0, 0, 0, 0)).save(picture)
+    assert open_page(picture.read_bytes(), 0).pixels.min() == 255
+
+
+def test_bad_files_end_in_a_sentence(tmp_path: Path) -> None:
+    for path in write_bad_files(tmp_path):
+        with pytest.raises(Unreadable) as problem:
+            for index in range(count_pages(path.read_bytes())):
+                open_page(path.read_bytes(), index)
+        assert str(problem.value) == SENTENCES[path.name], path.name
+    shutil.rmtree(tmp_path)
+
+
+def test_a_reading_is_stored_and_comes_back_the_same() -> None:
+    reading = page("Total EUR 1,597.68")
+    assert unpacked(reading.packed()) == reading
