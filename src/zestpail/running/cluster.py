@@ -12,6 +12,7 @@ import secrets
 import shutil
 import socket
 import subprocess
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -21,6 +22,7 @@ from filelock import FileLock
 
 DATABASE = "zestpail"
 _WAIT = "60"
+_GONE_WITHIN = 15.0
 
 
 class CannotServe(Exception):
@@ -50,17 +52,40 @@ def start(data: Path, fast: bool = False) -> Cluster:
         port, password = _port_of(folder), _password_of(data)
         if port is not None and _is_ready(port, password):
             return Cluster(folder, _url(port, password), ours=False)
-        port = _free_port()
-        keep(folder / "zestpail.port", str(port))
-        durable = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off" if fast else ""
-        options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' {durable}"
-        log = str(folder / "server.log")
-        done = _run(["pg_ctl", "-D", str(folder), "-l", log, "-o", options, "-w", "-t", _WAIT, "start"])
-        if done.returncode != 0:
-            raise CannotServe(_reason(folder, done))
+        port = _start_server(folder, fast)
         url = _url(port, password)
         _create_database(url)
         return Cluster(folder, url, ours=True)
+
+
+def _start_server(folder: Path, fast: bool) -> int:
+    """Start the server on a free port. One that was killed leaves processes behind that go within seconds: wait."""
+    durable = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off" if fast else ""
+    log = str(folder / "server.log")
+    deadline = time.monotonic() + _GONE_WITHIN
+    while True:
+        _retire_dead(folder / "postmaster.pid")
+        port = _free_port()
+        options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' {durable}"
+        done = _run(["pg_ctl", "-D", str(folder), "-l", log, "-o", options, "-w", "-t", _WAIT, "start"])
+        if done.returncode == 0:
+            keep(folder / "zestpail.port", str(port))
+            return port
+        if time.monotonic() > deadline or not (folder / "postmaster.pid").exists():
+            raise CannotServe(_reason(folder, done))
+        time.sleep(0.5)
+
+
+def _retire_dead(pid_file: Path) -> None:
+    """Remove the pid file of a server that is dead, though its number may look alive: unburied, or another's now."""
+    try:
+        number = int(pid_file.read_text().split()[0])
+        said = Path(f"/proc/{number}/stat").read_text()
+    except (FileNotFoundError, IndexError, ValueError, ProcessLookupError):
+        return
+    name, _, rest = said.partition("(")[2].rpartition(")")
+    if rest.split()[0] == "Z" or not name.startswith("postgres"):
+        pid_file.unlink(missing_ok=True)
 
 
 def stop(cluster: Cluster) -> None:
