@@ -69,9 +69,9 @@ def test_a_data_folder_is_served_once(data: Path) -> None:
     settings = Settings(data=data)
     with supervisor.alone(settings):
         (data / "address").write_text("http://127.0.0.1:1")
-        with pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1"):
-            with supervisor.alone(settings):
-                pass
+        told = pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1")
+        with told, supervisor.alone(settings):
+            pass
 
 
 def test_serving_from_start_to_ctrl_c(data: Path) -> None:

@@ -30,13 +30,17 @@ def find_documents(store: Store, words: str) -> list[Found]:
     if not wanted:
         return []
     places = (FieldValue.value, FieldValue.raw, ArrivedFile.name)
+    with_words = (
+        select(Document.id)
+        .join(ArrivedFile, col(Document.file_id) == col(ArrivedFile.id))
+        .join(FieldValue, col(FieldValue.document_id) == col(Document.id), isouter=True)
+        .where(or_(*(col(place).icontains(wanted, autoescape=True) for place in places)))
+    )
     with store.transaction() as session:
         found = session.exec(
             select(Document, ArrivedFile)
             .join(ArrivedFile, col(Document.file_id) == col(ArrivedFile.id))
-            .join(FieldValue, col(FieldValue.document_id) == col(Document.id), isouter=True)
-            .where(or_(*(col(place).icontains(wanted, autoescape=True) for place in places)))
-            .distinct(col(Document.id))
+            .where(col(Document.id).in_(with_words))
             .order_by(col(Document.id).desc())
             .limit(MOST)
         ).all()

@@ -20,7 +20,7 @@ from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
-from zestpail.desk.states import CAPTURE, READ, settle, to_review
+from zestpail.desk.states import CAPTURE, READ, give_up, settle, to_review
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.jobs import defer
@@ -139,6 +139,9 @@ def capture_document(store: Store, document_id: int) -> None:
         if document.state != DocumentState.READING:
             return
         kind, pages = type_of(session, document), pages_of(session, document_id)
+        if all(page.state == PageState.FAILED for page in pages):
+            _refuse(session, document, pages[0].problem or "")
+            return
         threshold = letter_of(lane_of(session, document)).review_below
     found = capture(DocumentReading(tuple(reading_of(store, page) for page in pages)), kind)
     with store.transaction() as session:
@@ -152,6 +155,13 @@ def capture_document(store: Store, document_id: int) -> None:
             to_review(session, document, "; ".join(doubts))
         else:
             settle(session, document, None)
+
+
+def _refuse(session: Session, document: Document, problem: str) -> None:
+    """Refuse the file that no page could be read of."""
+    give_up(session, document, problem)
+    file = session.get_one(ArrivedFile, document.file_id)
+    file.state, file.problem = FileState.REFUSED, problem
 
 
 def pages_of(session: Session, document_id: int) -> list[Page]:

@@ -125,7 +125,7 @@ def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]
     """Set a value to words clicked on the page, by their numbers in the page's reading, in reading order."""
     with _change(store, seen, "taken from the page") as change:
         words = reading_of(store, _page(change, page)).words
-        picked = [words[number] for number in numbers if 0 <= number < len(words)]
+        picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
         _take(change, seen, key, page, picked)
 
 

@@ -21,6 +21,12 @@ def to_review(session: Session, document: Document, why: str) -> None:
     note(session, "asks for review", document=document, after={"why": why})
 
 
+def give_up(session: Session, document: Document, why: str) -> None:
+    """None of its pages can be read: there is nothing that a person could review."""
+    _move(document, DocumentState.UNREADABLE, DocumentState.READING)
+    note(session, "not readable", document=document, after={"why": why})
+
+
 def settle(session: Session, document: Document, person_id: int | None, wait: int = 0) -> None:
     """All values stand: deliver it, after ``wait`` seconds in which it can be taken back."""
     _move(document, DocumentState.SETTLED, DocumentState.READING, DocumentState.REVIEW)
@@ -69,6 +75,7 @@ def _move(document: Document, to: DocumentState, *allowed: DocumentState) -> Non
 
 WORDS = {
     DocumentState.READING: "being read",
+    DocumentState.UNREADABLE: "not readable",
     DocumentState.REVIEW: "in review",
     DocumentState.SETTLED: "settled",
     DocumentState.DELIVERED: "delivered",

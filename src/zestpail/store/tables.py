@@ -29,9 +29,10 @@ class PageState(StrEnum):
 
 
 class DocumentState(StrEnum):
-    """reading → review ⇄ settled → delivered; settled → stuck → settled."""
+    """reading → review ⇄ settled → delivered; settled → stuck → settled; reading → unreadable."""
 
     READING = "reading"
+    UNREADABLE = "unreadable"
     REVIEW = "review"
     SETTLED = "settled"
     DELIVERED = "delivered"

@@ -61,7 +61,7 @@ def deliver(document_id: int) -> None:
     deliveries.deliver(store, settings.delivered, document_id)
 
 
-@steps.periodic(cron="*/10 * * * * *")
+@steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds
 @steps.task(name="take_up_stalled", queue=QUEUE, queueing_lock="take_up_stalled", pass_context=True)
 async def take_up_stalled(context: JobContext, timestamp: int) -> None:  # noqa: ARG001 - given by the queue
     """Give the steps of workers that died to others; the queue does not do it by itself."""

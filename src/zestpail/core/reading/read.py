@@ -19,7 +19,7 @@ SENSIBLE = 0.75
 """A page whose words are less sure than this on average may stand on its head."""
 
 LEAST_INK = 60.0
-"""A clip whose darkest spots differ less than this from its paper (0 to 255) is empty; grain would be read as letters."""
+"""A clip whose darkest spots differ less from its paper (0 to 255) is empty; its grain would be read as letters."""
 CLIP_DPI = 300.0
 """Boxes drawn by a person are read again at this resolution at least."""
 

@@ -70,13 +70,7 @@ def upgrade() -> None:
         sa.Column(
             "state",
             sa.Enum(
-                "waiting",
-                "opened",
-                "refused",
-                name="filestate",
-                native_enum=False,
-                create_constraint=True,
-                length=24,
+                "waiting", "opened", "refused", name="filestate", native_enum=False, create_constraint=True, length=24
             ),
             nullable=False,
         ),
@@ -99,6 +93,7 @@ def upgrade() -> None:
             "state",
             sa.Enum(
                 "reading",
+                "unreadable",
                 "review",
                 "settled",
                 "delivered",
@@ -174,13 +169,7 @@ def upgrade() -> None:
         sa.Column(
             "state",
             sa.Enum(
-                "waiting",
-                "sent",
-                "failed",
-                name="deliverystate",
-                native_enum=False,
-                create_constraint=True,
-                length=24,
+                "waiting", "sent", "failed", name="deliverystate", native_enum=False, create_constraint=True, length=24
             ),
             nullable=False,
         ),
@@ -272,13 +261,7 @@ def upgrade() -> None:
         sa.Column(
             "state",
             sa.Enum(
-                "waiting",
-                "read",
-                "failed",
-                name="pagestate",
-                native_enum=False,
-                create_constraint=True,
-                length=24,
+                "waiting", "read", "failed", name="pagestate", native_enum=False, create_constraint=True, length=24
             ),
             nullable=False,
         ),

@@ -1,0 +1,139 @@
+"""What arrives is kept, what is delivered is delivered once, and nothing is written over."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable
+from pathlib import Path, PurePosixPath
+
+import pytest
+from openpyxl import load_workbook
+
+from tests.bad_files import SENTENCES, write_bad_files
+from tests.desk.flow import deliver_all, drop, ids, jobs, read_all, state
+from zestpail.core.reading.opening import open_page
+from zestpail.delivery import Folder, Refused, Taken
+from zestpail.desk import arrivals, deliveries, reading
+from zestpail.desk.batches import batch_view
+from zestpail.desk.finding import find_documents
+from zestpail.desk.people import SignedIn
+from zestpail.desk.review_view import review_view
+from zestpail.desk.sentences import Missing
+from zestpail.desk.today import status, today
+from zestpail.store import Store
+from zestpail.store.tables import Document, DocumentState, Page
+
+LANE = "supplier-invoices"
+
+
+def rows_of(root: Path) -> list[dict[str, str]]:
+    return list(csv.DictReader(io.StringIO((root / LANE / f"{LANE}.csv").read_bytes().decode())))
+
+
+def test_a_document_from_arrival_to_receipt(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    root = tmp_path / "delivered"
+    batch = drop(store, ines, "dredgemoor-01.pdf")
+    assert jobs(store) == [("open_file", {"file_id": 1})]
+    read_all(store)
+    read_all(store)  # every step may be done twice
+    assert [name for name, _ in jobs(store)] == ["open_file", "read_page", "read_page", "capture", "deliver"]
+    assert deliver_all(store, root) == [True]
+    assert deliver_all(store, root) == [False]
+    (document,) = batch_view(store, batch).documents
+    receipt = document.receipt
+    written = root / receipt["file"]
+    assert written.relative_to(root).parts[0] == LANE
+    assert written.name.startswith("Dredgemoor Contractors LLP DC-")
+    assert {w.text for w in open_page(written.read_bytes(), 1).layer} >= {"payable", "GBP"}
+    assert [page.state for page in document.pages] == ["text layer", "text layer"]
+    (row,) = rows_of(root)
+    assert (row["Document"], row["Supplier"]) == (receipt["reference"], "Dredgemoor Contractors LLP")
+    sheet = load_workbook(root / LANE / f"{LANE}.xlsx").worksheets[0]
+    assert float(row["Total"]) == sheet["I2"].value
+    assert today(store).lanes[0].delivered.count == 1
+    assert [found.document_id for found in find_documents(store, "dredgemoor")] == [document.id]
+    assert find_documents(store, "100%_\\") == []
+
+
+def test_bad_files_are_refused_and_the_rest_goes_on(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf")
+    for path in write_bad_files(tmp_path):
+        arrivals.arrive(store, LANE, f"../..\x07\\{path.name}", path.read_bytes(), ines.id, batch)
+    read_all(store)
+    told = {file.name: file.problem for file in batch_view(store, batch).files}
+    assert told == {"brevanne-01.pdf": None, **SENTENCES}
+    assert status(store).review == 0
+    assert state(store, 1) == DocumentState.SETTLED
+    with pytest.raises(Missing):
+        arrivals.arrive(store, "no-such-lane", "x.pdf", b"x", ines.id, None)
+
+
+def test_a_page_that_cannot_be_read_asks_for_a_person(store: Store, ines: SignedIn) -> None:
+    drop(store, ines, "hallig-01.tif")
+    reading.open_file(store, 1)
+    first, second = ids(store, Page)
+    reading.fail_page(store, second, "it is torn.")
+    reading.read_page(store, first)
+    reading.capture_document(store, 1)
+    view = review_view(store, 1, ines.id)
+    assert view.state == "in review"
+    assert [check.message for check in view.page_checks] == ["Page 2 could not be read: it is torn."]
+    assert status(store).review == 1
+
+
+def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(
+    store: Store, ines: SignedIn, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drop(store, ines, "brevanne-01.pdf", "brevanne-01.pdf")
+    read_all(store)
+    breaks = [True]
+    real = Folder.rewrite
+
+    def rewrite(folder: Folder, path: PurePosixPath, change: Callable[[bytes], bytes]) -> None:
+        real(folder, path, change)
+        if path.suffix == ".csv" and breaks:
+            breaks.pop()
+            raise Refused(f"{path} cannot be added to: no space left on device")
+
+    monkeypatch.setattr(Folder, "rewrite", rewrite)
+    assert deliver_all(store, tmp_path) == [False, True]
+    assert state(store, 1) == DocumentState.STUCK
+    assert "no space left" in (batch_view(store, 1).documents[0].problem or "")
+    assert status(store).stuck == 1
+    deliveries.deliver_again(store, 1, ines.id)
+    assert deliver_all(store, tmp_path) == [True, False]
+    names = sorted(path.name for path in (tmp_path / LANE / "2026-08").iterdir())
+    assert names == [
+        "Ateliers Portuaires de Brévanne SARL F2600178 (2).pdf",
+        "Ateliers Portuaires de Brévanne SARL F2600178.pdf",
+    ]
+    assert sorted(row["Document"] for row in rows_of(tmp_path)) == ["D1", "D2"]
+
+
+def test_a_folder_keeps_inside_and_writes_over_nothing(tmp_path: Path) -> None:
+    folder = Folder(tmp_path / "out", tmp_path / "locks")
+    folder.put(PurePosixPath("a/b.pdf"), b"one")
+    folder.put(PurePosixPath("a/b.pdf"), b"one")
+    with pytest.raises(Taken):
+        folder.put(PurePosixPath("a/b.pdf"), b"two")
+    assert (tmp_path / "out/a/b.pdf").read_bytes() == b"one"
+    (tmp_path / "out/away").symlink_to(tmp_path)
+    for outside in ("../c.pdf", "/etc/c.pdf", "away/c.pdf"):
+        with pytest.raises(Refused, match="outside the destination"):
+            folder.put(PurePosixPath(outside), b"x")
+    assert [path.name for path in (tmp_path / "out/a").iterdir()] == ["b.pdf"]
+
+
+def test_originals_are_never_changed(store: Store, ines: SignedIn, demo: Path, tmp_path: Path) -> None:
+    drop(store, ines, "bight-01.tif")
+    read_all(store)
+    with store.transaction() as session:
+        document = session.get_one(Document, 1)
+        page = session.get_one(Page, 1)
+        assert page.image
+        assert document.version > 1
+    from zestpail.store.tables import ArrivedFile
+
+    with store.transaction() as session:
+        assert store.blobs.get(session.get_one(ArrivedFile, 1).blob) == (demo / "bight-01.tif").read_bytes()

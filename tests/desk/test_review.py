@@ -1,0 +1,123 @@
+"""The review desk: every gesture, two people on one document, and every change taken back."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import pytest
+
+from tests.desk.flow import card, drop, jobs, read_all, seen, state
+from zestpail.desk import review
+from zestpail.desk.page_words import page_words
+from zestpail.desk.people import SignedIn
+from zestpail.desk.review_view import review_view
+from zestpail.desk.sentences import NotDone, Outdated
+from zestpail.store import Store
+from zestpail.store.columns import now
+from zestpail.store.tables import Document, DocumentState
+
+
+@pytest.fixture
+def swapped(store: Store, ines: SignedIn) -> int:
+    """The document with two figures of its total swapped, in Ines's hands."""
+    drop(store, ines, "bight-04.pdf")
+    read_all(store)
+    review.hold(store, 1, ines.id)
+    return 1
+
+
+def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: SignedIn, swapped: int) -> None:
+    before = card(store, swapped, "grand_total", ines)
+    assert before.state == "fails"
+    assert before.failed[0].message.endswith("Two figures look swapped.")
+    with pytest.raises(NotDone, match="Still to be settled: Net, VAT, Total"):
+        review.done(store, seen(store, swapped, ines))
+    review.use_offer(store, seen(store, swapped, ines), before.failed[0].name, 1)
+    view = review_view(store, swapped, ines.id)
+    assert (view.doubtful, view.failing, view.settled) == (0, 0, 8), "the sum proves its other parts"
+    review.done(store, seen(store, swapped, ines))
+    assert state(store, swapped) == DocumentState.SETTLED
+    assert jobs(store)[-1] == ("deliver", {"document_id": swapped})
+    review.back_to_review(store, swapped, ines.id)
+    assert state(store, swapped) == DocumentState.REVIEW
+
+
+def test_a_failed_sum_is_kept_as_printed(store: Store, ines: SignedIn, swapped: int) -> None:
+    name = card(store, swapped, "grand_total", ines).failed[0].name
+    review.waive(store, seen(store, swapped, ines), name)
+    assert card(store, swapped, "grand_total", ines).state == "settled"
+    review.enter(store, seen(store, swapped, ines), "grand_total", "1,429.99")
+    assert card(store, swapped, "grand_total", ines).state == "fails", "what was waived was another failure"
+
+
+def test_every_gesture_and_every_change_taken_back(store: Store, ines: SignedIn, swapped: int) -> None:
+    def total() -> str:
+        return card(store, swapped, "grand_total", ines).value
+
+    words = page_words(store, 1)
+    net = next(at for at, word in enumerate(words) if word[0] == "1,243.50")
+    board = next(at for at, word in enumerate(words) if word[0] == "Board")
+    name = [board, board - 1, board - 2]
+    printed = next(word for word in words if word[0] == "1,429.20")
+    review.take_words(store, seen(store, swapped, ines), "grand_total", 0, [net])
+    assert total() == "1243.50"
+    box = review.Box(printed[1] - 3, printed[2] - 3, printed[3] + 3, printed[4] + 3)
+    review.take_box(store, seen(store, swapped, ines), "grand_total", 0, box)
+    assert total() == "1429.20"
+    review.enter(store, seen(store, swapped, ines), "grand_total", "1 492,20")
+    assert total() == "1492.20"
+    assert card(store, swapped, "grand_total", ines).state == "settled"
+    review.enter(store, seen(store, swapped, ines), "grand_total", "")
+    assert total() == ""
+    review.take_words(store, seen(store, swapped, ines), "seller_name", 0, name)
+    assert card(store, swapped, "seller_name", ines).value == "Quillon Harbour Board"
+    with pytest.raises(NotDone, match="“Quillon Harbour Board” is not a date"):
+        review.take_words(store, seen(store, swapped, ines), "issue_date", 0, name)
+    with pytest.raises(NotDone, match=r"“31\.02\.2026” is not a date"):
+        review.enter(store, seen(store, swapped, ines), "issue_date", "31.02.2026")
+    steps = []
+    for _ in range(5):
+        review.undo_last(store, seen(store, swapped, ines))
+        steps.append((card(store, swapped, "seller_name", ines).value, total()))
+    assert steps == [
+        ("Bight & Bollard Ltd", ""),
+        ("Bight & Bollard Ltd", "1492.20"),
+        ("Bight & Bollard Ltd", "1429.20"),
+        ("Bight & Bollard Ltd", "1243.50"),
+        ("Bight & Bollard Ltd", "1429.20"),
+    ]
+    as_found = card(store, swapped, "grand_total", ines)
+    assert (as_found.state, as_found.confidence < 0.6) == ("fails", True)
+    with pytest.raises(NotDone, match="nothing to take back"):
+        review.undo_last(store, seen(store, swapped, ines))
+
+
+def test_another_reading_is_picked_and_a_doubt_accepted(store: Store, ines: SignedIn) -> None:
+    drop(store, ines, "norrhavn-03.tif")
+    read_all(store)
+    review.hold(store, 1, ines.id)
+    readings = card(store, 1, "issue_date", ines).readings
+    assert readings
+    review.pick(store, seen(store, 1, ines), "issue_date", 1)
+    assert card(store, 1, "issue_date", ines).shown == readings[0].shown
+    assert card(store, 1, "invoice_number", ines).state == "doubtful"
+    review.accept(store, seen(store, 1, ines), "invoice_number")
+    assert card(store, 1, "invoice_number", ines).state == "settled"
+
+
+def test_two_people_on_one_document(store: Store, ines: SignedIn, tomas: SignedIn, swapped: int) -> None:
+    review.hold(store, swapped, tomas.id)
+    view = review_view(store, swapped, tomas.id)
+    assert (view.holder, view.open_to_change) == ("Ines Okafor", False)
+    assert review.next_for_review(store, tomas.id) is None
+    with pytest.raises(NotDone, match="Ines Okafor has this document in hand"):
+        review.accept(store, seen(store, swapped, tomas), "net_total")
+    stale = seen(store, swapped, ines)
+    review.accept(store, stale, "net_total")
+    with pytest.raises(Outdated):
+        review.accept(store, stale, "tax_total")
+    review.hold(store, swapped, tomas.id, take_over=True)
+    assert review_view(store, swapped, ines.id).holder == "Tomas Brandt"
+    with store.transaction() as session:
+        session.get_one(Document, swapped).held_at = now() - timedelta(hours=1)
+    assert review.next_for_review(store, ines.id) == swapped
