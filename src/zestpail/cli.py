@@ -123,11 +123,15 @@ def web() -> None:
     from zestpail.web.app import create_app
 
     settings = Settings()
-    application = create_app(open_desk(settings), settings.secret)
-    uvicorn.run(
-        application, host=settings.host, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
-        server_header=False,
+    server: uvicorn.Server
+    application = create_app(open_desk(settings), settings.secret, stopping=lambda: server.should_exit)
+    server = uvicorn.Server(
+        uvicorn.Config(
+            application, host=settings.host, port=settings.port, log_level="warning", timeout_graceful_shutdown=5,
+            server_header=False,
+        )
     )  # fmt: skip
+    server.run()
 
 
 def _settings(data: Path | None, port: int | None) -> Settings:

@@ -197,10 +197,10 @@ def done(store: Store, seen: Seen) -> None:
         kind = type_of(session, document)
         doubtful = [kind.names[v.key] for v in values_of(session, seen.document_id) if v.state == ValueState.DOUBTFUL]
         failed = [c.message for c in checks_of(session, seen.document_id) if not c.passed and not c.waived_by_id]
-        if doubtful:
-            raise NotDone(f"Still to be settled: {', '.join(doubtful)}.")
-        if failed:
-            raise NotDone(f"A check still fails: {failed[0]}")
+        left = [f"Still to be settled: {', '.join(doubtful)}."] if doubtful else []
+        left += [f"A check still fails: {failed[0]}"] if failed else []
+        if left:
+            raise NotDone(" ".join(left))
         settle(session, document, seen.person_id, letter_of(lane_of(session, document)).take_back_seconds)
 
 

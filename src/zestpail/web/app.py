@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -24,12 +24,15 @@ STATIC = Path(__file__).parent / "static"
 A_SHIFT = 12 * 3600
 
 
-def create_app(desk: Desk, secret: str) -> FastAPI:
-    """The application for this desk; ``secret`` signs the session cookies."""
+def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: False) -> FastAPI:
+    """The application for this desk; ``secret`` signs the session cookies.
+
+    Open event streams end when ``stopping`` says so: a server waits for its connections before it stops.
+    """
 
     @asynccontextmanager
     async def running(app: FastAPI) -> AsyncIterator[None]:
-        app.state.hub = live.Hub()
+        app.state.hub = live.Hub(stopping)
         stop = threading.Event()
         threading.Thread(target=app.state.hub.watch, args=(desk, stop), daemon=True).start()
         threading.Thread(target=watching.warm_reader, daemon=True).start()

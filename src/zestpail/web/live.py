@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import threading
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 
 import structlog
 from fastapi import APIRouter, Request
@@ -16,14 +16,15 @@ from zestpail.web.who import SIGNED_IN
 
 router = APIRouter(dependencies=SIGNED_IN)
 log = structlog.get_logger()
-QUIET = 15.0
+QUIET = 15
 """Seconds after which a comment keeps a silent connection alive."""
 
 
 class Hub:
     """Hands what changed on to everybody who looks on."""
 
-    def __init__(self) -> None:
+    def __init__(self, stopping: Callable[[], bool]) -> None:
+        self._stopping = stopping
         self._loop = asyncio.get_running_loop()
         self._listeners: set[asyncio.Queue[str]] = set()
 
@@ -48,12 +49,16 @@ class Hub:
         """Topics as they change; an empty one whenever nothing changed for a while."""
         listener: asyncio.Queue[str] = asyncio.Queue()
         self._listeners.add(listener)
+        silent = 0
         try:
-            while True:
+            while not self._stopping():
                 try:
-                    yield await asyncio.wait_for(listener.get(), QUIET)
+                    yield await asyncio.wait_for(listener.get(), 1)
+                    silent = 0
                 except TimeoutError:
-                    yield ""
+                    silent += 1
+                    if silent % QUIET == 0:
+                        yield ""
         finally:
             self._listeners.discard(listener)
 

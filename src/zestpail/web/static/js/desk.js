@@ -13,6 +13,7 @@ export function desk() {
   return {
     active: null,
     busy: false,
+    early: [], // keys pressed while the server was still at work: they count, in their order
 
     init() {
       const paper = document.getElementById("paper");
@@ -166,8 +167,13 @@ export function desk() {
 
     key(event) {
       if (document.querySelector("dialog[open]")) return;
-      const card = this.cardOf(this.active);
       const ctrl = event.ctrlKey || event.metaKey;
+      if (this.busy && (!typing(event) || ["Enter", "Escape"].includes(event.key))) {
+        event.preventDefault();
+        this.early.push({ key: event.key, ctrlKey: ctrl });
+        return;
+      }
+      const card = this.cardOf(this.active);
       if (ctrl && event.key === "Enter") return this.handled(event, () => this.done());
       if (typing(event)) return this.keyInInput(event);
       if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.undo());
@@ -244,31 +250,39 @@ export function desk() {
 
     async done() {
       const answer = await this.post("done", {});
-      if (answer === null) return;
-      if (answer.headers.get("content-type").startsWith("application/json")) {
-        const { next, done } = await answer.json();
-        location.assign(`${next}?done=${done}`);
-      } else {
-        this.swap(await answer.text());
-        this.goOn(null);
+      if (answer === null) return this.catchUp();
+      if (answer.startsWith("{")) {
+        const { next, done } = JSON.parse(answer);
+        return location.assign(`${next}?done=${done}`);
       }
+      this.swap(answer);
+      this.goOn(null);
+      this.catchUp();
     },
 
     // Ask the server for a change and show what came of it; stays at the card unless that is settled now.
     async change(path, what, key, stay = false) {
       if (this.state().open !== "yes") return this.say("This document cannot be changed now.");
       const answer = await this.post(path, what);
-      if (answer === null) return;
-      this.swap(await answer.text());
-      const card = this.cardOf(key);
-      if (this.state().notice) {
-        if (card) this.activate(card);
-      } else if (card && (stay || !card.classList.contains("settled"))) this.activate(card);
-      else this.goOn(key);
+      if (answer !== null) {
+        this.swap(answer);
+        const card = this.cardOf(key);
+        const left = card && (stay || this.state().notice || !card.classList.contains("settled"));
+        if (left) this.activate(card);
+        else this.goOn(key);
+      }
+      this.catchUp();
+    },
+
+    // The keys that were pressed too early, one after the other.
+    catchUp() {
+      while (this.early.length && !this.busy) {
+        this.key({ ...this.early.shift(), target: document.activeElement, preventDefault() {} });
+      }
     },
 
     async post(path, what) {
-      if (this.busy) return null;
+      if (this.busy) return null; // a click too early; keys wait their turn
       this.busy = true;
       this.$root.classList.add("busy");
       const form = new FormData();
@@ -276,8 +290,9 @@ export function desk() {
       for (const [name, value] of Object.entries(what)) [].concat(value).forEach((one) => form.append(name, one));
       try {
         const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`, { method: "POST", body: form });
-        if (answer.ok) return answer;
-        this.say(await answer.text());
+        const text = await answer.text();
+        if (answer.ok) return text;
+        this.say(text);
       } catch {
         this.say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
       } finally {

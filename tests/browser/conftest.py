@@ -1,0 +1,66 @@
+"""A whole server with the demo's people, and one headless Chromium for all tests."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+
+ROOT = Path(__file__).parents[2]
+
+
+@dataclass(frozen=True)
+class Server:
+    address: str
+    delivered: Path
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[Server]:
+    """``./zestpail demo`` on a data folder of its own."""
+    data = Path(tempfile.mkdtemp(prefix="zestpail-browser-"))
+    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
+    environment = {**os.environ, "PYTHONPATH": "src:."}
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment, cwd=ROOT)
+    assert process.stdout
+    for line in process.stdout:
+        if line.startswith("Ctrl-C"):
+            break
+    yield Server((data / "address").read_text(), data / "delivered")
+    process.send_signal(signal.SIGINT)
+    assert process.wait(40) == 0
+    shutil.rmtree(data, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[webdriver.Chrome]:
+    driver = open_browser()
+    yield driver
+    driver.quit()
+
+
+def open_browser() -> webdriver.Chrome:
+    """Headless Chromium with a page of exactly 1280 by 800 pixels."""
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in (
+        "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-background-networking",
+        "--disable-component-update", "--disable-sync", "--no-first-run", "--hide-scrollbars",
+    ):  # fmt: skip
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    driver.set_window_size(1280, 800)
+    width, height = driver.execute_script("return [innerWidth, innerHeight]")
+    driver.set_window_size(2 * 1280 - width, 2 * 800 - height)
+    return driver

@@ -1,0 +1,251 @@
+"""The whole story on the real pages: from eight dropped scans to checked, delivered documents."""
+
+from __future__ import annotations
+
+import csv
+from itertools import pairwise
+from pathlib import Path
+
+import pytest
+from openpyxl import load_workbook
+from selenium import webdriver
+from selenium.webdriver.common.keys import Keys
+
+from tests.bad_files import SENTENCES, write_bad_files
+from tests.browser.conftest import Server, open_browser
+from tests.browser.person import AtTheBrowser
+
+pytestmark = pytest.mark.browser
+
+DROPPED = (
+    "bight-04.pdf", "hallig-02.pdf", "norrhavn-03.tif", "brevanne-01.pdf", "tarnwick-01.jpg", "dredgemoor-01.pdf",
+    "brevanne-03.tif", "ostersiel-03.tif",
+)  # fmt: skip
+
+
+@pytest.fixture
+def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
+    return AtTheBrowser(browser, server.address)
+
+
+def test_1_signing_in(ines: AtTheBrowser) -> None:
+    ines.open("/review")
+    assert "/sign-in?next=/review" in ines.driver.current_url
+    assert ines.axe() == []
+    ines.sign_in("ines", "wrong")
+    assert ines.text(".problem") == "That name and password do not belong together."
+    ines.sign_in("ines")
+    assert ines.text(".me span") == "Ines Okafor"
+    assert "Nothing has arrived" in ines.text(".batches")
+    assert ines.axe() == []
+    assert [said for said in ines.complaints() if "401" not in said] == []
+
+
+def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, server: Server) -> None:
+    ines.one("input[type=file]").send_keys("\n".join(str(demo / name) for name in DROPPED))
+    ines.until(lambda: ines.text(".progress") == "8 files kept", "all files kept")
+    ines.until(lambda: "need you" in ines.text(".standing"), "a first doubt, shown without reloading")
+    ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 90)
+    ines.until(lambda: "5 delivered" in ines.text(".standing"), "what is sure is delivered")
+    assert "3 need you" in ines.text(".standing")
+    assert ines.axe() == []
+    assert ines.complaints() == []
+    ines.keys("?")
+    assert "go to review" in ines.text("dialog[open]")
+    assert ines.axe() == []
+    ines.keys(Keys.ESCAPE)
+    ines.keys("r")
+    ines.one("#cards")
+
+
+def test_3_cards_stand_apart_and_their_leaders_follow(ines: AtTheBrowser) -> None:
+    assert ines.text(".strip .quiet").startswith("bight-04.pdf")
+    assert ines.active() == "net_total", "the first doubt is at hand"
+    box = ines.word("1,243.50")
+    check_margins(ines)
+    ines.wheel(ines.middle("1,243.50"), -240, ctrl=True)
+    larger = ines.word("1,243.50")
+    assert larger[2] - larger[0] > 1.5 * (box[2] - box[0])
+    check_margins(ines)
+    ines.wheel(ines.middle("1,243.50"), 60)
+    assert ines.word("1,243.50")[1] == pytest.approx(larger[1] - 60, abs=1)
+    check_margins(ines)
+    ines.keys("0")
+    assert ines.word("1,243.50") == pytest.approx(box, abs=1)
+    ines.driver.set_window_size(1500, 900)
+    ines.until(lambda: ines.word("1,243.50")[0] > box[0] + 50, "the page in the middle of a wider window")
+    check_margins(ines)
+    ines.driver.set_window_size(1280, 800)
+    width, height = ines.driver.execute_script("return [innerWidth, innerHeight]")
+    ines.driver.set_window_size(2 * 1280 - width, 2 * 800 - height)
+    ines.until(lambda: ines.word("1,243.50") == pytest.approx(box, abs=1), "everything back in its place")
+    assert ines.driver.execute_script("return document.documentElement.scrollHeight <= innerHeight")
+    assert ines.axe() == []
+
+
+def check_margins(person: AtTheBrowser) -> None:
+    """No two cards overlap, and each leader ends at its value."""
+    cards, ends = person.driver.execute_script(
+        """const cards = [...document.querySelectorAll(".margin")].map((margin) =>
+             [...margin.querySelectorAll(".card")].map((c) => c.getBoundingClientRect()).map((r) => [r.top, r.bottom]));
+        const origin = document.getElementById("leaders").getBoundingClientRect();
+        const ends = [...document.querySelectorAll("#leaders path")].map((path) => {
+          const end = path.getPointAtLength(path.getTotalLength());
+          const value = document.querySelector(`.values [data-key="${path.dataset.key}"]`).getBoundingClientRect();
+          const paper = document.getElementById("paper").getBoundingClientRect();
+          const seen = value.top > paper.top && value.bottom < paper.bottom &&
+                       value.left > paper.left && value.right < paper.right;
+          return [seen, end.x + origin.left, end.y + origin.top, value.left, value.top, value.right, value.bottom];
+        });
+        return [cards, ends];"""
+    )
+    for margin in cards:
+        margin.sort()
+        assert all(above[1] <= below[0] for above, below in pairwise(margin))
+    assert ends
+    for seen, x, y, left, top, right, bottom in ends:
+        if seen:
+            assert left - 6 <= x <= right + 6
+            assert top - 14 <= y <= bottom + 3
+
+
+def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> None:
+    message = ines.text("#card-grand_total .message")
+    assert message == "Net + VAT is 1,492.20, total says 1,429.20 (63.00 less). Two figures look swapped."
+    ines.keys(Keys.ENTER)
+    ines.until(lambda: ines.active() == "tax_total", "the next doubt")
+    ines.keys(Keys.ENTER)
+    ines.until(lambda: ines.active() == "grand_total", "the failed sum")
+    ines.click(ines.middle("441.00"))
+    ines.until(lambda: ines.value("grand_total") == "441.00", "the clicked word is the value")
+    left, top, right, bottom = ines.word("1,429.20")
+    ines.drag((left - 5, top - 4), (right + 5, bottom + 4))
+    ines.until(lambda: ines.value("grand_total") == "1,429.20", "what stands in the box is the value")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: ines.value("grand_total") == "441.00", "the last change is taken back")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: ines.value("grand_total") == "1,429.20", "and the one before")
+    ines.click(ines.middle("Tarpaulin"))
+    ines.until(lambda: "“Tarpaulin” is not an amount" in ines.text("#toast"), "a plain sentence")
+    ines.keys("e")
+    ines.keys("a lot", Keys.ENTER)
+    ines.until(lambda: "“a lot” is not an amount" in ines.text("#toast"), "a plain sentence")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: "A check still fails" in ines.text("#toast"), "not done while a check fails")
+    assert ines.axe() == []
+    ines.until(lambda: ines.active() == "grand_total", "the failing card at hand")
+    ines.keys("2")
+    ines.until(lambda: ines.value("grand_total") == "1,492.20", "what the check offers")
+    ines.until(lambda: "8 settled" in ines.text(".counts"), "all settled")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "the next document")
+    assert "Take it back" in ines.text("#toast")
+    ines.one("#take-back button").click()
+    ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "the document is back")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "and done again")
+
+
+def test_5_several_words_and_typing(ines: AtTheBrowser) -> None:
+    assert ines.card_state("net_total") == "doubtful", "without it the sum is unproven"
+    ines.one("#card-net_total .line").click()
+    ines.until(lambda: ines.active() == "net_total", "the net at hand")
+    ines.keys("e")
+    ines.keys("4413,60", Keys.ENTER)
+    ines.until(lambda: "8 settled" in ines.text(".counts"), "the sum proves the rest")
+    ines.one("#card-seller_name .line").click()
+    ines.click(ines.middle("Söhne"))
+    ines.until(lambda: ines.value("seller_name") == "Söhne", "one word")
+    ines.click(ines.middle("Hallig"), holding=Keys.CONTROL)
+    ines.until(lambda: ines.value("seller_name") == "Hallig Söhne", "two words in reading order")
+    ines.click(ines.middle("Hallig"))
+    ines.until(lambda: ines.value("seller_name") == "Hallig", "one word again")
+    ines.click(ines.middle("Kranservice"), holding=Keys.SHIFT)
+    ines.until(lambda: ines.value("seller_name") == "Hallig & Söhne Kranservice", "all words between")
+    ines.ctrl("z")
+    ines.until(lambda: ines.value("seller_name") == "Hallig", "one step back")
+    ines.keys("e")
+    ines.keys("Hallig & Söhne Kranservice KG", Keys.ENTER)
+    ines.until(lambda: ines.value("seller_name") == "Hallig & Söhne Kranservice KG", "typed")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.text(".strip .quiet").startswith("norrhavn-03.tif"), "the next document")
+
+
+def test_6_a_second_person_is_told_who_has_it(ines: AtTheBrowser, server: Server) -> None:
+    driver = open_browser()
+    try:
+        tomas = AtTheBrowser(driver, server.address)
+        tomas.sign_in("tomas")
+        tomas.one("#lanes")
+        tomas.driver.get(ines.driver.current_url)
+        assert "Ines Okafor has this document in hand" in tomas.text(".held")
+        assert tomas.one("#card-invoice_number input").get_attribute("readonly")
+        assert tomas.axe() == []
+        tomas.open("/review")
+        assert tomas.text("h1") == "Nothing waits for you"
+        assert tomas.axe() == []
+    finally:
+        driver.quit()
+
+
+def test_7_the_last_document_by_its_other_readings(ines: AtTheBrowser) -> None:
+    ines.one("#card-issue_date .line").click()
+    shown = ines.text("#card-issue_date [data-digit='1'] .mono")
+    ines.keys("1")
+    ines.until(lambda: ines.value("issue_date") == shown, "the other reading")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: ines.value("issue_date") != shown, "taken back")
+    for _ in range(4):
+        ines.settled_down()
+        if "needs you" not in ines.text(".counts") and "need you" not in ines.text(".counts"):
+            break
+        version = ines.one("#cards").get_attribute("data-version")
+        ines.keys(Keys.ENTER)
+        ines.until(lambda: ines.one("#cards").get_attribute("data-version") != version, "a doubt accepted")  # noqa: B023
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.text("h1") == "Nothing waits for you", "the desk is empty")
+
+
+def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Server) -> None:
+    ines.open("/")
+    ines.until(lambda: "8 delivered" in ines.text(".standing"), "all delivered")
+    ines.one(".batches a").click()
+    ines.one("#contents")
+    page = ines.text("#contents")
+    assert page.count("Delivered as") == 8
+    assert "hallig-02.pdf" in page
+    assert "grand total: 1429.20 → 1492.20" in page
+    assert ines.axe() == []
+    folder = server.delivered / "supplier-invoices"
+    names = {path.name for path in folder.glob("*/*.pdf")}
+    assert {"Bight & Bollard Ltd BB-20983.pdf", "Hallig & Söhne Kranservice KG 2026-0569.pdf"} <= names
+    rows = list(csv.DictReader((folder / "supplier-invoices.csv").open(encoding="utf-8", newline="")))
+    sheet = load_workbook(folder / "supplier-invoices.xlsx").worksheets[0]
+    assert (len(names), len(rows), sheet.max_row) == (8, 8, 9)
+    assert {row["Total"] for row in rows} >= {"1492.20", "5252.18"}
+    ines.keys("/")
+    ines.keys("BB-20983", Keys.ENTER)
+    ines.until(lambda: ines.text("h1") == "1 document with “BB-20983”", "it is found")
+    assert ines.axe() == []
+    ines.one(".found a").click()
+    assert "This document is delivered" in ines.text(".held")
+    assert ines.complaints() == []
+
+
+def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, demo: Path) -> None:
+    ines.open("/")
+    bad = write_bad_files(tmp_path)
+    good = tmp_path / "..\x07 strange name.pdf"
+    good.write_bytes((demo / "brevanne-01.pdf").read_bytes())
+    ines.one("input[type=file]").send_keys("\n".join(str(path) for path in [*bad, good]))
+    ines.until(lambda: "7 not readable" in ines.text(".standing"), "the bad ones are named")
+    ines.until(lambda: "1 delivered" in ines.text(".standing"), "the good one goes on")
+    ines.one(".batches a").click()
+    page = ines.text("#contents")
+    for sentence in SENTENCES.values():
+        assert sentence in page
+    assert "Traceback" not in page
+    assert "F2600178 (2).pdf" in page
+    ines.open("/batches/77777")
+    assert ines.text("main p") == "There is no such batch."
+    assert ines.axe() == []
