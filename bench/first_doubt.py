@@ -24,7 +24,9 @@ def main(address: str) -> None:
         for path in sorted(FILES.glob("*.tif")):
             _drop(client, path.name)
         pages = [_page(client) for _ in range(20)]
-        print(f"Today, all cores reading: {sorted(pages)[10] * 1000:.0f} ms (median), {max(pages) * 1000:.0f} ms at most")
+        print(
+            f"Today, all cores reading: {sorted(pages)[10] * 1000:.0f} ms (median), {max(pages) * 1000:.0f} ms at most"
+        )
 
 
 def _seconds(client: httpx.Client, name: str, awaited: str) -> float:

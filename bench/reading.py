@@ -26,9 +26,9 @@ from zestpail.core.capture import capture
 from zestpail.core.document_type import load_type
 from zestpail.core.reading import ocr
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.preparation import Prepared, straightened
-from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.read import read_page
 
 FILES = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"

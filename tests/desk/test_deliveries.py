@@ -19,7 +19,7 @@ from zestpail.desk.batches import batch_view
 from zestpail.desk.finding import find_documents
 from zestpail.desk.people import SignedIn
 from zestpail.desk.review_view import review_view
-from zestpail.desk.sentences import Missing
+from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.today import status, today
 from zestpail.store import Store
 from zestpail.store.tables import Document, DocumentState, Page
@@ -137,3 +137,21 @@ def test_originals_are_never_changed(store: Store, ines: SignedIn, demo: Path, t
 
     with store.transaction() as session:
         assert store.blobs.get(session.get_one(ArrivedFile, 1).blob) == (demo / "bight-01.tif").read_bytes()
+
+
+def test_steps_that_are_given_up_are_told_to_a_person(store: Store, ines: SignedIn) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf", "bight-04.pdf", "moewenbek-01.pdf")
+    reading.refuse_file(store, 1, "It broke off.")
+    reading.open_file(store, 1)  # too late: it is refused
+    reading.open_file(store, 2)
+    reading.capture_nothing(store, 1, "Finding broke off.")
+    view = review_view(store, 1, ines.id)
+    assert (view.doubtful, [check.message for check in view.page_checks]) == (8, ["Finding broke off."])
+    reading.open_file(store, 3)
+    reading.read_page(store, 2)
+    reading.capture_document(store, 2)
+    deliveries.refuse(store, 2, "Delivering broke off.")
+    assert state(store, 2) == DocumentState.STUCK
+    assert batch_view(store, batch).files[0].problem == "It broke off."
+    with pytest.raises(NotDone, match=r"huge\.pdf has 300 MB; at most 200 MB are taken"):
+        arrivals.may_arrive("../huge.pdf", 300_000_000)

@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import contextmanager
 from pathlib import Path
 
 from pydantic import BaseModel
@@ -59,25 +60,48 @@ class Extracted(BaseModel):
 
 
 def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extracted]:
-    """One result per file, in the order given. A file that cannot be read yields its problem."""
-    workers = max(1, min(os.cpu_count() or 1, 8))
+    """One result per file, in the order given. A file that cannot be read yields its problem.
+
+    A file that takes its process down is read once more in a process of its own, so that it takes nothing else along.
+    """
+    waiting = list(paths)
+    while waiting:
+        with _pool(max(1, min(os.cpu_count() or 1, 8))) as pool:
+            counts = [(path, pool.submit(_pages_of, path)) for path in waiting]
+            begun = [(path, _submitted(pool, path, count)) for path, count in counts]
+            for path, pages in begun:
+                waiting.pop(0)
+                try:
+                    yield _finished(path, pages, kind)
+                except BrokenProcessPool:
+                    yield _alone(path, kind)
+                    break
+
+
+@contextmanager
+def _pool(workers: int) -> Iterator[ProcessPoolExecutor]:
     pool = ProcessPoolExecutor(workers)
     try:
-        waiting = [(path, pool.submit(_pages_of, path)) for path in paths]
-        begun = [(path, _submitted(pool, path, count)) for path, count in waiting]
-        for path, pages in begun:
-            yield _finished(path, pages, kind)
+        yield pool
     finally:
         pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _alone(path: Path, kind: DocumentType) -> Extracted:
+    with _pool(1) as pool:
+        try:
+            return pool.submit(extract_file, path, kind).result()
+        except BrokenProcessPool as problem:
+            return _refused(path, kind, problem)
 
 
 def extract_file(path: Path, kind: DocumentType) -> Extracted:
     """One file in this process."""
     try:
         readings = [_read(path, index) for index in range(_pages_of(path))]
-    except (Unreadable, OSError) as problem:
+        return _extracted(path, readings, kind)
+    except Exception as problem:
         return _refused(path, kind, problem)
-    return _extracted(path, readings, kind)
 
 
 def _pages_of(path: Path) -> int:
@@ -91,16 +115,18 @@ def _read(path: Path, index: int) -> PageReading:
 def _submitted(pool: ProcessPoolExecutor, path: Path, count: Future[int]) -> list[Future[PageReading]] | Exception:
     try:
         return [pool.submit(_read, path, index) for index in range(count.result())]
-    except (Unreadable, OSError, BrokenProcessPool) as problem:
+    except Exception as problem:
         return problem
 
 
 def _finished(path: Path, pages: list[Future[PageReading]] | Exception, kind: DocumentType) -> Extracted:
-    if isinstance(pages, Exception):
-        return _refused(path, kind, pages)
     try:
+        if isinstance(pages, Exception):
+            raise pages
         return _extracted(path, [page.result() for page in pages], kind)
-    except (Unreadable, OSError, BrokenProcessPool) as problem:
+    except BrokenProcessPool:
+        raise
+    except Exception as problem:
         return _refused(path, kind, problem)
 
 
@@ -109,17 +135,22 @@ def _refused(path: Path, kind: DocumentType, problem: Exception) -> Extracted:
         said = "There is no such file."
     elif isinstance(problem, OSError):
         said = f"The file cannot be opened: {(problem.strerror or 'unknown reason').lower()}."
-    elif isinstance(problem, BrokenProcessPool):
-        said = "Reading this file broke off; it may be damaged in a way that is not understood."
-    else:
+    elif isinstance(problem, Unreadable):
         said = str(problem)
-    return Extracted(file=str(path), type=kind.key, revision=kind.revision, problems=[said])
+    else:
+        said = "Reading this file broke off; it may be damaged in a way that is not understood."
+    return Extracted(file=_shown(path), type=kind.key, revision=kind.revision, problems=[said])
+
+
+def _shown(path: Path) -> str:
+    """The path as text; bytes that are no UTF-8 become question marks."""
+    return str(path).encode("utf-8", "replace").decode()
 
 
 def _extracted(path: Path, readings: list[PageReading], kind: DocumentType) -> Extracted:
     found = capture(DocumentReading(tuple(readings)), kind)
     return Extracted(
-        file=str(path),
+        file=_shown(path),
         pages=list(range(1, len(readings) + 1)),
         type=kind.key,
         revision=kind.revision,

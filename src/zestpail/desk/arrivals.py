@@ -5,8 +5,9 @@ from __future__ import annotations
 import unicodedata
 from pathlib import PureWindowsPath
 
+from zestpail.core.reading.opening import Limits
 from zestpail.desk.lanes import lane_of_key
-from zestpail.desk.sentences import Missing
+from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.states import OPEN
 from zestpail.desk.trail import note
 from zestpail.store import Store
@@ -39,6 +40,13 @@ def arrive(store: Store, lane_key: str, name: str, data: bytes, person_id: int, 
         )
         defer(session, "open_file", priority=OPEN, file_id=file.id)
         return batch.id or 0
+
+
+def may_arrive(name: str, size: int, limits: Limits = Limits()) -> None:  # noqa: B008 - frozen
+    """Refuse a file before it is taken in. Raises NotDone if it is larger than any that is read."""
+    if size > limits.max_bytes:
+        most = limits.max_bytes // 1_000_000
+        raise NotDone(f"{shown_name(name)} has {size // 1_000_000} MB; at most {most} MB are taken. It was not kept.")
 
 
 def shown_name(name: str) -> str:

@@ -54,7 +54,7 @@ def deliver(store: Store, root: Path, document_id: int) -> bool:
         _forget_plan(store, document_id)
         return deliver(store, root, document_id)
     except Refused as refusal:
-        _record_refusal(store, document_id, str(refusal))
+        refuse(store, document_id, str(refusal))
         return False
     _record(store, document_id, receipt)
     return True
@@ -154,10 +154,11 @@ def _record(store: Store, document_id: int, receipt: dict[str, Any]) -> None:
         note(session, "delivered", document=document, after=receipt)
 
 
-def _record_refusal(store: Store, document_id: int, why: str) -> None:
+def refuse(store: Store, document_id: int, why: str) -> None:
+    """Record that the document was not taken, which leaves it stuck until a person asks again."""
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
-        delivery = session.exec(select(Delivery).where(Delivery.document_id == document_id)).one()
+        delivery = _delivery(session, document_id, letter_of(lane_of(session, document)).folder)
         delivery.state, delivery.problem = DeliveryState.FAILED, why
         if document.state in (DocumentState.SETTLED, DocumentState.STUCK):
             stuck(session, document, why)

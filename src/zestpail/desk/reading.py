@@ -53,15 +53,22 @@ def open_file(store: Store, file_id: int) -> None:
         pages, problem = count_pages(store.blobs.get(blob)), None
     except Unreadable as refusal:
         pages, problem = 0, str(refusal)
+    if problem:
+        refuse_file(store, file_id, problem)
+        return
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
-        if file.state != FileState.WAITING:
-            return
-        if problem:
+        if file.state == FileState.WAITING:
+            _begin_document(session, file, pages)
+
+
+def refuse_file(store: Store, file_id: int, problem: str) -> None:
+    """Keep the file, but do nothing with it; the reason is shown with it."""
+    with store.transaction() as session:
+        file = session.get_one(ArrivedFile, file_id, with_for_update=True)
+        if file.state == FileState.WAITING:
             file.state, file.problem = FileState.REFUSED, problem
             note(session, "refused", batch_id=file.batch_id, after={"file": file.name, "why": problem})
-        else:
-            _begin_document(session, file, pages)
 
 
 def _begin_document(session: Session, file: ArrivedFile, pages: int) -> None:
@@ -148,13 +155,25 @@ def capture_document(store: Store, document_id: int) -> None:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state != DocumentState.READING:
             return
-        document.style = found.style.model_dump()
+        document.style = found.style.model_dump(mode="json")
         doubts = _keep(session, document_id, kind, found, threshold)
         doubts += _keep_page_problems(session, document_id, pages)
         if doubts:
             to_review(session, document, "; ".join(doubts))
         else:
             settle(session, document, None)
+
+
+def capture_nothing(store: Store, document_id: int, problem: str) -> None:
+    """Leave all values of the document to a person."""
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id, with_for_update=True)
+        if document.state == DocumentState.READING:
+            kind = type_of(session, document)
+            for at, field in enumerate(kind.fields):
+                session.add(_row(document_id, at, CapturedValue(key=field.key), sure=False))
+            session.add(CheckResult(document_id=document_id, name="pages read 0", passed=False, message=problem))
+            to_review(session, document, problem)
 
 
 def _refuse(session: Session, document: Document, problem: str) -> None:

@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import timedelta
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, select
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.kinds import Style
@@ -74,10 +74,10 @@ class Change:
 def next_for_review(store: Store, person_id: int, after: int | None = None) -> int | None:
     """The oldest document that waits for review and that nobody else holds; behind ``after`` in the queue first."""
     with store.transaction() as session:
-        waiting = [d for d in _queue(session) if not _held_by_other(d, person_id)]
-        behind = [d.id for d in waiting if after is not None and (d.id or 0) > after]
-        others = [d.id for d in waiting if d.id != after]
-        return next(iter([*behind, *others]), None)
+        waiting = [d for d in _queue(session) if not _held_by_other(d, person_id) and d.id != after]
+        present = session.get(Document, after) if after else None
+        behind = [d.id for d in waiting if present and _place(d) > _place(present)]
+        return next(iter([*behind, *(d.id for d in waiting)]), None)
 
 
 def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> None:
@@ -221,8 +221,13 @@ def holder_name(session: Session, document: Document, person_id: int) -> str | N
 
 
 def _queue(session: Session) -> list[Document]:
+    """All documents in review, in the order in which their files arrived."""
     wanted = select(Document).where(Document.state == DocumentState.REVIEW)
-    return list(session.exec(wanted.order_by(col(Document.id))))
+    return sorted(session.exec(wanted), key=_place)
+
+
+def _place(document: Document) -> tuple[int, int]:
+    return document.file_id, document.id or 0
 
 
 def _held_by_other(document: Document, person_id: int) -> bool:

@@ -41,7 +41,7 @@ class LaneRow:
     files_waiting: int
     pages_waiting: int
     pages_read: int
-    """Pages read of documents that still have pages to be read."""
+    """Pages read of batches that still have pages to be read."""
     reading: Station
     review: Station
     settled: Station
@@ -136,13 +136,16 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
         )
         return session.exec(wanted.where(Batch.arrived_at >= since) if since else wanted).one()
 
+    in_reading = select(Document.batch_id).where(Document.state == DocumentState.READING)
+
     def pages(state: PageState) -> int:
+        """Pages of batches that are still being read."""
         return session.exec(
             select(func.count())
             .select_from(Page)
             .join(Document, col(Page.document_id) == col(Document.id))
             .join(Batch, col(Document.batch_id) == col(Batch.id))
-            .where(Batch.lane_id == lane.id, Page.state == state, Document.state == DocumentState.READING)
+            .where(Batch.lane_id == lane.id, Page.state == state, col(Batch.id).in_(in_reading))
         ).one()
 
     def station(state: DocumentState, since: datetime | None = None) -> Station:

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
-from zestpail.desk.arrivals import arrive
+from zestpail.desk.arrivals import arrive, may_arrive
 from zestpail.desk.today import status, today
 from zestpail.web.templating import page
 from zestpail.web.who import SIGNED_IN, Here, Me
@@ -42,6 +42,7 @@ def drop(
 ) -> Response:
     """Files for a lane; the first begins a batch, unless one is named. Answered when they are safely kept."""
     for file in files:
+        may_arrive(file.filename or "", file.size or 0)
         batch = arrive(desk.store, key, file.filename or "", file.file.read(), me.id, batch)
     if request.headers.get("accept", "").startswith("application/json"):
         return JSONResponse({"batch": batch})

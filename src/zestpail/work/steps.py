@@ -32,33 +32,46 @@ def here() -> tuple[Settings, Store]:
     return _stores[os.getpid()]
 
 
-@steps.task(name="open_file", queue=QUEUE, retry=_again)
-def open_file(file_id: int) -> None:
+def too_often(context: JobContext) -> bool:
+    """Whether the step broke off so often that it is given up, and a person told, rather than tried again."""
+    return context.job.attempts >= ATTEMPTS
+
+
+@steps.task(name="open_file", queue=QUEUE, retry=_again, pass_context=True)
+def open_file(context: JobContext, file_id: int) -> None:
     """Count the pages of an arrived file."""
-    reading.open_file(here()[1], file_id)
+    if too_often(context):
+        reading.refuse_file(here()[1], file_id, "Opening this file broke off several times; it may be damaged.")
+    else:
+        reading.open_file(here()[1], file_id)
 
 
 @steps.task(name="read_page", queue=QUEUE, retry=_again, pass_context=True)
 def read_page(context: JobContext, page_id: int) -> None:
-    """Read one page; if that goes wrong again and again, go on without it."""
-    store = here()[1]
-    if context.job.attempts >= ATTEMPTS:
-        reading.fail_page(store, page_id, "reading it broke off several times.")
-        return
-    reading.read_page(store, page_id)
+    """Read one page, or go on without it."""
+    if too_often(context):
+        reading.fail_page(here()[1], page_id, "Reading it broke off several times.")
+    else:
+        reading.read_page(here()[1], page_id)
 
 
-@steps.task(name="capture", queue=QUEUE, retry=_again)
-def capture(document_id: int) -> None:
-    """Find and check a document's values."""
-    reading.capture_document(here()[1], document_id)
+@steps.task(name="capture", queue=QUEUE, retry=_again, pass_context=True)
+def capture(context: JobContext, document_id: int) -> None:
+    """Find and check a document's values, or leave them all to a person."""
+    if too_often(context):
+        reading.capture_nothing(here()[1], document_id, "Finding its values broke off several times.")
+    else:
+        reading.capture_document(here()[1], document_id)
 
 
-@steps.task(name="deliver", queue=QUEUE, retry=_again)
-def deliver(document_id: int) -> None:
-    """Hand a settled document over."""
+@steps.task(name="deliver", queue=QUEUE, retry=_again, pass_context=True)
+def deliver(context: JobContext, document_id: int) -> None:
+    """Hand a settled document over, or say that it is stuck."""
     settings, store = here()
-    deliveries.deliver(store, settings.delivered, document_id)
+    if too_often(context):
+        deliveries.refuse(store, document_id, "Delivering it broke off several times; see the server's log.")
+    else:
+        deliveries.deliver(store, settings.delivered, document_id)
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

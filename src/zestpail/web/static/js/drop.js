@@ -1,6 +1,5 @@
-// Files dropped on a lane, sent one request each, so that each is safe as soon as it is answered.
-
-const AT_ONCE = 3;
+// Files dropped on a lane, sent one after the other, so that each is safe as soon as it is answered and the batch
+// has them in the order in which they were dropped.
 
 export function drop() {
   return {
@@ -22,31 +21,22 @@ export function drop() {
     },
     async send(files) {
       if (!files.length) return;
-      const waiting = [...files];
       const failed = [];
       let kept = 0;
-      const tell = () => {
-        this.said = `${kept} of ${files.length} kept`;
-      };
-      tell();
       let batch = null;
-      const one = async (file) => {
+      for (const file of files) {
+        this.said = `${kept} of ${files.length} kept`;
         const answer = await this.post(file, batch);
-        if (answer === null) failed.push(file.name);
+        if (typeof answer === "string") failed.push(answer);
         else {
           batch ??= answer;
           kept += 1;
         }
-        tell();
-      };
-      while (batch === null && waiting.length) await one(waiting.shift());
-      const lane = async () => {
-        while (waiting.length) await one(waiting.shift());
-      };
-      await Promise.all(Array.from({ length: AT_ONCE }, lane));
-      if (failed.length) this.said = `Not kept, drop them again: ${failed.join(", ")}`;
+      }
+      if (failed.length) this.said = `${kept} of ${files.length} kept. ${failed.join(" ")}`;
       else this.said = files.length === 1 ? "1 file kept" : `${files.length} files kept`;
     },
+    // The number of the batch, or a sentence why the file was not kept.
     async post(file, batch) {
       const form = new FormData();
       form.append("files", file);
@@ -55,9 +45,9 @@ export function drop() {
         const answer = await fetch(`/lanes/${this.$root.dataset.lane}/files`, {
           method: "POST", body: form, headers: { accept: "application/json" },
         });
-        return answer.ok ? (await answer.json()).batch : null;
+        return answer.ok ? (await answer.json()).batch : await answer.text();
       } catch {
-        return null;
+        return `${file.name} did not arrive; drop it again.`;
       }
     },
   };
