@@ -12,6 +12,8 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 
+from babel import Locale
+
 CENT = Decimal("0.01")
 BUYER = ("Quillon Harbour Board", "Accounts Office", "2 Customs Stairs", "Quillon QX1 4HB")
 
@@ -104,48 +106,8 @@ def grouped(amount: Decimal, thousands: str, point: str) -> str:
 
 
 MONTHS = {
-    "en": [
-        "January",
-        "February",
-        "March",
-        "April",
-        "May",
-        "June",
-        "July",
-        "August",
-        "September",
-        "October",
-        "November",
-        "December",
-    ],
-    "de": [
-        "Januar",
-        "Februar",
-        "März",
-        "April",
-        "Mai",
-        "Juni",
-        "Juli",
-        "August",
-        "September",
-        "Oktober",
-        "November",
-        "Dezember",
-    ],
-    "fr": [
-        "janvier",
-        "février",
-        "mars",
-        "avril",
-        "mai",
-        "juin",
-        "juillet",
-        "août",
-        "septembre",
-        "octobre",
-        "novembre",
-        "décembre",
-    ],
+    language: [Locale(language).months["format"]["wide"][number] for number in range(1, 13)]
+    for language in ("en", "de", "fr")
 }
 
 

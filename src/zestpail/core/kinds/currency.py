@@ -10,50 +10,11 @@ from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
-CODES = [
-    "AED",
-    "AUD",
-    "BGN",
-    "BRL",
-    "CAD",
-    "CHF",
-    "CLP",
-    "CNY",
-    "COP",
-    "CZK",
-    "DKK",
-    "EGP",
-    "EUR",
-    "GBP",
-    "HKD",
-    "HUF",
-    "IDR",
-    "ILS",
-    "INR",
-    "ISK",
-    "JPY",
-    "KRW",
-    "MAD",
-    "MXN",
-    "MYR",
-    "NOK",
-    "NZD",
-    "PLN",
-    "QAR",
-    "RON",
-    "RSD",
-    "SAR",
-    "SEK",
-    "SGD",
-    "THB",
-    "TND",
-    "TWD",
-    "UAH",
-    "USD",
-    "UYU",
-    "VND",
-    "ZAR",
-]
+CODES = (
+    "AED", "AUD", "BGN", "BRL", "CAD", "CHF", "CLP", "CNY", "COP", "CZK", "DKK", "EGP", "EUR", "GBP", "HKD", "HUF",
+    "IDR", "ILS", "INR", "ISK", "JPY", "KRW", "MAD", "MXN", "MYR", "NOK", "NZD", "PLN", "QAR", "RON", "RSD", "SAR",
+    "SEK", "SGD", "THB", "TND", "TWD", "UAH", "USD", "UYU", "VND", "ZAR",
+)  # fmt: skip
 SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "Kč": "CZK", "zł": "PLN", "R$": "BRL", "Fr.": "CHF"}
 UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5}
 """Signs that several currencies share, or that stand for other things."""
