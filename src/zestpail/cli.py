@@ -101,6 +101,25 @@ def extract(
         typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
 
 
+@app.command()
+def evaluate(
+    folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json.")],
+    kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
+) -> None:
+    """Measure how right a document type reads: per field, per document, and what is wrong instead."""
+    from zestpail.core.document_type import load_type
+    from zestpail.core.evaluation.folder import evaluate_folder
+    from zestpail.core.evaluation.measure import report
+    from zestpail.core.problems import Unreadable
+
+    os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+    try:
+        typer.echo(report(evaluate_folder(folder, load_type(kind))))
+    except Unreadable as problem:
+        typer.echo(str(problem), err=True)
+        raise typer.Exit(2) from problem
+
+
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
 def test(context: typer.Context) -> None:
     """Run the tests, those in the browser too; what follows goes to pytest."""

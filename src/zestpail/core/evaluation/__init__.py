@@ -1,0 +1,1 @@
+"""How right the reading is, measured against truth."""
