@@ -1,7 +1,7 @@
 """The invoices of the Quillon Harbour Board: made-up suppliers, made-up goods, drawn from a seed.
 
 Every name, address, number and bank detail here is invented; VAT numbers and accounts use the country code XQ,
-which is assigned to nobody.
+which is assigned to nobody; accounts have the check figures that they would have there.
 """
 
 from __future__ import annotations
@@ -82,6 +82,10 @@ class Invoice:
             "invoice_number": self.number,
             "issue_date": self.issued.isoformat(),
             "due_date": self.due.isoformat(),
+            "order_reference": self.order,
+            "seller_vat_id": "".join(c for c in self.supplier.vat_id if c.isalnum()),
+            "seller_iban": self.supplier.iban.replace(" ", ""),
+            "buyer_name": BUYER[0],
             "seller_name": self.supplier.name,
             "currency": self.supplier.currency,
             "net_total": str(self.net),
@@ -130,50 +134,50 @@ def _alpine(amount: Decimal) -> str:
 SUPPLIERS = (
     Supplier(
         "bight", "Bight & Bollard Ltd", ("Ropewalk 14", "Quillon Harbour"), "XQ 204 881 03",
-        "XQ00 0000 1111 2222 3333", "EUR", Decimal(20),
+        "XQ88 0000 1111 2222 3333", "EUR", Decimal(20),
         lambda r: f"BB-{r.randint(20100, 20999)}", lambda d: f"{d:%d.%m.%Y}", _english, "en",
     ),
     Supplier(
         "tarnwick", "Tarnwick Rope Works Ltd", ("The Long Shed, Tidewell Lane", "Tarnwick TW3 9ZZ"), "XQ 118 042 77",
-        "XQ00 0000 4040 1212 0077", "GBP", Decimal(20),
+        "XQ04 0000 4040 1212 0077", "GBP", Decimal(20),
         lambda r: f"{r.randint(4100, 4999):06d}", lambda d: f"{d.day} {MONTHS['en'][d.month - 1]} {d.year}",
         _english, "en", 14,
     ),
     Supplier(
         "moewenbek", "Möwenbek Schiffsbedarf GmbH", ("Am Tonnenhof 7", "00000 Möwenbek"), "XQ 815 550 021",
-        "XQ00 0000 5005 0021 8150", "EUR", Decimal(19),
+        "XQ28 0000 5005 0021 8150", "EUR", Decimal(19),
         lambda r: f"RE-{r.randint(10, 99)}-{r.randint(100, 999):04d}", lambda d: f"{d:%d.%m.%Y}", _german, "de", 14,
     ),
     Supplier(
         "hallig", "Hallig & Söhne Kranservice KG", ("Kaistraße 112", "00000 Osterwarf"), "XQ 300 771 940",
-        "XQ00 0000 7719 4000 0300", "EUR", Decimal(19),
+        "XQ41 0000 7719 4000 0300", "EUR", Decimal(19),
         lambda r: f"2026/{r.randint(400, 899):04d}", lambda d: f"{d.day}. {MONTHS['de'][d.month - 1]} {d.year}",
         _german, "de",
     ),
     Supplier(
         "brevanne", "Ateliers Portuaires de Brévanne SARL", ("4, quai des Cordiers", "00000 Brévanne"),
-        "XQ 41 700 553 118", "XQ00 0000 7005 5311 8041", "EUR", Decimal(20),
+        "XQ 41 700 553 118", "XQ56 0000 7005 5311 8041", "EUR", Decimal(20),
         lambda r: f"F{r.randint(2600100, 2600999)}", lambda d: f"{d:%d/%m/%Y}", _french, "fr",
     ),
     Supplier(
         "tremarec", "Voilerie Trémarec SAS", ("Zone du Vieux Môle", "00000 Port-Trémarec"), "XQ 09 442 118 006",
-        "XQ00 0000 4421 1800 6009", "EUR", Decimal(20),
+        "XQ64 0000 4421 1800 6009", "EUR", Decimal(20),
         lambda r: f"VT/26-{r.randint(100, 999)}", lambda d: f"{d.day} {MONTHS['fr'][d.month - 1]} {d.year}",
         _french, "fr", 45,
     ),
     Supplier(
         "norrhavn", "Norrhavn Bunkers Ltd", ("Pier 3, Outer Basin", "Norrhavn"), "XQ 660 120 515",
-        "XQ00 0000 6601 2051 5000", "USD", Decimal(0) + Decimal(5),
+        "XQ57 0000 6601 2051 5000", "USD", Decimal(0) + Decimal(5),
         lambda r: f"NB{r.randint(880000, 889999)}", lambda d: d.isoformat(), _english, "fuel", 21,
     ),
     Supplier(
         "dredgemoor", "Dredgemoor Contractors LLP", ("Spoil Bank House", "Dredgemoor DM7 0QQ"), "XQ 902 664 310",
-        "XQ00 0000 9026 6431 0000", "GBP", Decimal(20),
+        "XQ74 0000 9026 6431 0000", "GBP", Decimal(20),
         lambda r: f"DC/{r.randint(1000, 1999)}/{r.choice('ABC')}", lambda d: f"{d:%d %b %Y}", _english, "works",
     ),
     Supplier(
         "ostersiel", "Ostersiel Elektro AG", ("Schleusenweg 3", "0000 Ostersiel"), "XQ-118.402.993",
-        "XQ00 0000 1184 0299 3000", "CHF", Decimal("8.1"),
+        "XQ12 0000 1184 0299 3000", "CHF", Decimal("8.1"),
         lambda r: f"{r.randint(700000, 799999)}", lambda d: f"{d:%d.%m.%Y}", _alpine, "de-electric",
     ),
 )  # fmt: skip

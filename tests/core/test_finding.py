@@ -16,7 +16,8 @@ PLAIN = """
 Bight & Bollard Ltd                     INVOICE
 Quillon Harbour Board         Invoice no.  BB-20418
 2 Customs Stairs              Date         03.09.2026
-                              Due          03.10.2026
+Quillon QX1 4HB               Due          03.10.2026
+
 Your order: QHB-5512
 
 Item    Description               Qty      Amount
@@ -41,6 +42,10 @@ def test_an_ordinary_invoice() -> None:
     reading = capture(document(page(PLAIN, size={0: 16})), INVOICE)
     assert found(reading) == {
         "seller_name": "Bight & Bollard Ltd",
+        "seller_vat_id": None,
+        "seller_iban": None,
+        "buyer_name": "Quillon Harbour Board",
+        "order_reference": "QHB-5512",
         "invoice_number": "BB-20418",
         "issue_date": "2026-09-03",
         "due_date": "2026-10-03",
@@ -129,5 +134,11 @@ def test_one_place_serves_one_field() -> None:
 def test_a_document_type_is_data() -> None:
     assert DocumentType.model_validate_json(INVOICE.model_dump_json()) == INVOICE
     finders = DocumentType.model_json_schema()["$defs"]["FieldRule"]["properties"]["finders"]["items"]
-    assert set(finders["discriminator"]["mapping"]) == {"beside a label", "pattern"}
+    assert set(finders["discriminator"]["mapping"]) == {
+        "beside a label",
+        "pattern",
+        "sum of several",
+        "days after",
+        "address block",
+    }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

@@ -97,7 +97,7 @@ def test_style_is_decided_by_all_evidence_together() -> None:
 
 def test_codes_currencies_numbers_and_firms() -> None:
     def values(kind: Code | Currency | Number | Firm, text: str) -> list[str]:
-        return [s.value for s in kind.spot(line_of_text(text), ENGLISH) if s.shape > 0.5]
+        return [s.value for s in kind.spot(line_of_text(text), ENGLISH) if s.shape > 0.7]
 
     assert values(Code(), "No. VT/26-312 of 03.09.2026 over 12.50") == ["VT/26-312"]
     assert values(Currency(), "Total EUR 12 or £5, not EUROPE") == ["EUR", "GBP"]

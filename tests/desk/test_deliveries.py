@@ -50,7 +50,7 @@ def test_a_document_from_arrival_to_receipt(store: Store, ines: SignedIn, tmp_pa
     (row,) = rows_of(root)
     assert (row["Document"], row["Supplier"]) == (receipt["reference"], "Dredgemoor Contractors LLP")
     sheet = load_workbook(root / LANE / f"{LANE}.xlsx").worksheets[0]
-    assert float(row["Total"]) == sheet["I2"].value
+    assert float(row["Total"]) == sheet["M2"].value
     assert today(store).lanes[0].delivered.count == 1
     assert [found.document_id for found in find_documents(store, "dredgemoor")] == [document.id]
     assert find_documents(store, "100%_\\") == []
@@ -146,7 +146,7 @@ def test_steps_that_are_given_up_are_told_to_a_person(store: Store, ines: Signed
     reading.open_file(store, 2)
     reading.capture_nothing(store, 1, "Finding broke off.")
     view = review_view(store, 1, ines.id)
-    assert (view.doubtful, [check.message for check in view.page_checks]) == (8, ["Finding broke off."])
+    assert (view.doubtful, [check.message for check in view.page_checks]) == (12, ["Finding broke off."])
     reading.open_file(store, 3)
     reading.read_page(store, 2)
     reading.capture_document(store, 2)

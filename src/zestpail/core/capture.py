@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 
 from pydantic import BaseModel, ConfigDict
 
@@ -10,12 +10,14 @@ from zestpail.core.checks import AnyCheck, Arithmetic, Named, Verdict
 from zestpail.core.choosing import choose, shortlist
 from zestpail.core.confidence import confidence_of
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.finders import Candidate, Ground
+from zestpail.core.finders import AddressBlock, BesideLabel, Candidate, DaysAfter, Ground, Pattern, SumOfSeveral
 from zestpail.core.finders.ground import Sought
 from zestpail.core.kinds import Style
 from zestpail.core.other_readings import OtherReading, doubtful_characters, other_readings
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.second_reader import SecondLook
+from zestpail.core.second_look import looked_at
 
 
 class CapturedValue(BaseModel):
@@ -51,11 +53,17 @@ class Capture(BaseModel):
     style: Style
 
 
-def capture(document: DocumentReading, kind: DocumentType) -> Capture:
-    """Find all fields of the type in the document, choose among the candidates, and check the result."""
+def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | None = None) -> Capture:
+    """Find all fields of the type in the document, choose among the candidates, and check the result.
+
+    With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
+    """
     ground = Ground(document, kind.labels)
-    options = {field.key: shortlist(_candidates(ground, field)) for field in kind.fields}
+    options = _options(ground, kind)
     picks = choose(options, kind.checks).picks
+    if look:
+        options = looked_at(ground, kind, picks, options, look)
+        picks = choose(options, kind.checks).picks
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(kind.checks, found, kind.names)
     values = tuple(
@@ -73,9 +81,31 @@ def judge(
     return tuple(verdict for check in checks if (verdict := check.judge(document)))
 
 
-def _candidates(ground: Ground, field: FieldRule) -> list[Candidate]:
+def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, ...]]:
+    """The short list of each field: first what stands on the page, then what is made of that."""
+    found = {field.key: _standing(ground, field) for field in kind.fields}
+    options = {key: shortlist(candidates) for key, candidates in found.items()}
+    for field in kind.fields:
+        made = list(_made(ground, field, found[field.key], options))
+        if made:
+            options[field.key] = shortlist([*found[field.key], *made])
+    return options
+
+
+def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
     sought = Sought(field.key, field.kind)
-    return [candidate for finder in field.finders for candidate in finder.candidates(ground, sought)]
+    looking = [finder for finder in field.finders if isinstance(finder, BesideLabel | Pattern | AddressBlock)]
+    return [candidate for finder in looking for candidate in finder.candidates(ground, sought)]
+
+
+def _made(
+    ground: Ground, field: FieldRule, found: list[Candidate], options: Mapping[str, tuple[Candidate, ...]]
+) -> Iterator[Candidate]:
+    for finder in field.finders:
+        if isinstance(finder, SumOfSeveral):
+            yield from finder.combined(found)
+        elif isinstance(finder, DaysAfter):
+            yield from finder.computed(ground, options[finder.field])
 
 
 def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> bool | None:

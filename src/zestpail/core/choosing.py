@@ -10,7 +10,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from zestpail.core.checks import AnyCheck, Arithmetic, Named
+from zestpail.core.checks import AnyCheck, Arithmetic, DateOrder, Named
 from zestpail.core.finders import Candidate
 
 MOST_CANDIDATES = 8
@@ -19,6 +19,8 @@ MISSING = math.log(0.08)
 ADDS_UP = math.log(12)
 FAILS = math.log(0.25)
 SAME_PLACE = math.log(0.03)
+SAME_NAME = math.log(0.05)
+"""Two fields seldom have the same text for a value: the seller is not the buyer, the order is not the invoice."""
 
 Picks = dict[str, Candidate | None]
 
@@ -41,7 +43,7 @@ def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
 
 def choose(options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck]) -> Choice:
     """The combination that fits best: for each field a candidate of its short list, or none."""
-    sums = [check for check in checks if isinstance(check, Arithmetic)]
+    sums = [check for check in checks if isinstance(check, Arithmetic | DateOrder)]
     tied = {key for check in sums for key in check.touches}
     order = sorted(options, key=lambda key: key not in tied)
     beam = [Choice(0.0, {})]
@@ -51,23 +53,32 @@ def choose(options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck
     return beam[0]
 
 
-def _extended(choice: Choice, key: str, pick: Candidate | None, sums: Sequence[Arithmetic]) -> Choice:
+def _extended(choice: Choice, key: str, pick: Candidate | None, sums: Sequence[Arithmetic | DateOrder]) -> Choice:
     picks = {**choice.picks, key: pick}
     liked = choice.liked + (math.log(max(pick.score, 1e-6)) if pick else MISSING)
     if pick:
-        liked += sum(SAME_PLACE for other in choice.picks.values() if other and same_place(pick, other))
+        others = [other for other in choice.picks.values() if other]
+        liked += sum(SAME_PLACE for other in others if same_place(pick, other))
+        liked += sum(SAME_NAME for other in others if pick.finder != "days after" and _same_name(pick, other))
     for check in sums:
         if key in check.touches and all(touched in picks for touched in check.touches):
             liked += _sum_liked(check, picks)
     return Choice(liked, picks)
 
 
-def _sum_liked(check: Arithmetic, picks: Picks) -> float:
+def _sum_liked(check: Arithmetic | DateOrder, picks: Picks) -> float:
     values = {key: picks[key].value if picks[key] else None for key in check.touches}  # type: ignore[union-attr]
     verdict = check.judge(Named(values, {}))
     if verdict is None:
         return 0.0
+    if isinstance(check, DateOrder):
+        return 0.0 if verdict.passed else FAILS
     return ADDS_UP if verdict.passed else FAILS
+
+
+def _same_name(one: Candidate, other: Candidate) -> bool:
+    wordy = any(c.isalpha() for c in one.value) or "-" in one.value
+    return wordy and one.value.casefold() == other.value.casefold() and not one.value[:4].isdigit()
 
 
 def same_place(one: Candidate, other: Candidate) -> bool:

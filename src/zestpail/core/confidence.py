@@ -14,6 +14,10 @@ from itertools import pairwise
 from zestpail.core.finders import Candidate
 
 PROVEN_PLACE, PROVEN_READING = 0.99, 0.99
+AGREED, DISPUTED = 0.985, 0.7
+"""How surely a value is read rightly that both readers read alike, or unlike."""
+WELL_FORMED = 0.9
+"""A shape below this lowers confidence: check figures that do not come out, repaired characters, no decimals."""
 CONTRADICTED = 0.55
 """What is left of the confidence of a value that takes part in a failed sum."""
 
@@ -33,16 +37,20 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
     fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
     leads = 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
     read = _read_rightly(chosen.confidence)
+    if chosen.agreed is not None:
+        read = max(read, AGREED) if chosen.agreed else min(read, DISPUTED)
+    formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0)
     if sums is True:
-        fits, leads, read = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING)
+        fits, leads, read, formed = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0
     proven = CONTRADICTED if sums is False else 1.0
     doubts = {
         "a sum over it fails": proven,
-        "the print is unclear": read,
+        "two readings differ" if chosen.agreed is False else "the print is unclear": read,
+        "it is not quite formed as it should be": formed,
         "another place fits nearly as well": leads,
         "it fits its rule only roughly": fits,
     }
-    return Confidence(round(fits * leads * read * proven, 3), min(doubts, key=lambda doubt: doubts[doubt]))
+    return Confidence(round(fits * leads * read * formed * proven, 3), min(doubts, key=lambda doubt: doubts[doubt]))
 
 
 def _read_rightly(word_confidence: float) -> float:

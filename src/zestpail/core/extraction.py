@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Sequence
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from pathlib import Path
@@ -14,10 +14,10 @@ from pydantic import BaseModel
 from zestpail.core.capture import Capture, capture
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading import second_reader
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.read import read_page
 
 
@@ -67,12 +67,11 @@ def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extract
     waiting = list(paths)
     while waiting:
         with _pool(max(1, min(os.cpu_count() or 1, 8))) as pool:
-            counts = [(path, pool.submit(_pages_of, path)) for path in waiting]
-            begun = [(path, _submitted(pool, path, count)) for path, count in counts]
-            for path, pages in begun:
+            begun = [(path, pool.submit(extract_file, path, kind)) for path in waiting]
+            for path, result in begun:
                 waiting.pop(0)
                 try:
-                    yield _finished(path, pages, kind)
+                    yield result.result()
                 except BrokenProcessPool:
                     yield _alone(path, kind)
                     break
@@ -96,36 +95,17 @@ def _alone(path: Path, kind: DocumentType) -> Extracted:
 
 
 def extract_file(path: Path, kind: DocumentType) -> Extracted:
-    """One file in this process."""
+    """One file in this process, its values read by both readers."""
     try:
-        readings = [_read(path, index) for index in range(_pages_of(path))]
-        return _extracted(path, readings, kind)
-    except Exception as problem:
-        return _refused(path, kind, problem)
+        data = path.read_bytes()
+        pages = [read_page(open_page(data, index)) for index in range(count_pages(data))]
 
+        def look(page: int, box: Box) -> str | None:
+            seen = second_reader.look(pages[page].pixels, pages[page].reading.dpi, box)
+            return seen.text if seen else None
 
-def _pages_of(path: Path) -> int:
-    return count_pages(path.read_bytes())
-
-
-def _read(path: Path, index: int) -> PageReading:
-    return read_page(open_page(path.read_bytes(), index)).reading
-
-
-def _submitted(pool: ProcessPoolExecutor, path: Path, count: Future[int]) -> list[Future[PageReading]] | Exception:
-    try:
-        return [pool.submit(_read, path, index) for index in range(count.result())]
-    except Exception as problem:
-        return problem
-
-
-def _finished(path: Path, pages: list[Future[PageReading]] | Exception, kind: DocumentType) -> Extracted:
-    try:
-        if isinstance(pages, Exception):
-            raise pages
-        return _extracted(path, [page.result() for page in pages], kind)
-    except BrokenProcessPool:
-        raise
+        found = capture(DocumentReading(tuple(page.reading for page in pages)), kind, look)
+        return _extracted(path, len(pages), found, kind)
     except Exception as problem:
         return _refused(path, kind, problem)
 
@@ -147,11 +127,10 @@ def _shown(path: Path) -> str:
     return str(path).encode("utf-8", "replace").decode()
 
 
-def _extracted(path: Path, readings: list[PageReading], kind: DocumentType) -> Extracted:
-    found = capture(DocumentReading(tuple(readings)), kind)
+def _extracted(path: Path, pages: int, found: Capture, kind: DocumentType) -> Extracted:
     return Extracted(
         file=_shown(path),
-        pages=list(range(1, len(readings) + 1)),
+        pages=list(range(1, pages + 1)),
         type=kind.key,
         revision=kind.revision,
         fields=_fields(found),

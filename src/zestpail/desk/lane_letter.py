@@ -19,7 +19,9 @@ class Letter(BaseModel):
     """Key of the document type that reads what arrives."""
     revision: int = 1
     review_below: float = Field(default=0.9, ge=0, le=1)
-    """Values less sure than this are shown to a person."""
+    """Needed values less sure than this are shown to a person."""
+    review_others_below: float = Field(default=0.6, ge=0, le=1)
+    """And values that need not be there, if less sure than this."""
     take_back_seconds: int = Field(default=5, ge=0)
     """How long a reviewed document waits before it is delivered, so that it can be taken back."""
     folder: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,13 +14,17 @@ from zestpail.core.capture import Capture, CapturedValue, capture
 from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading import second_reader
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import read_page as read_opened_page
+from zestpail.core.reading.second_reader import SecondLook
+from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
+from zestpail.desk.pictures import page_pixels
 from zestpail.desk.states import CAPTURE, READ, give_up, settle, to_review
 from zestpail.desk.trail import note
 from zestpail.store import Store
@@ -149,14 +154,14 @@ def capture_document(store: Store, document_id: int) -> None:
         if all(page.state == PageState.FAILED for page in pages):
             _refuse(session, document, pages[0].problem or "")
             return
-        threshold = letter_of(lane_of(session, document)).review_below
-    found = capture(DocumentReading(tuple(reading_of(store, page) for page in pages)), kind)
+        letter = letter_of(lane_of(session, document))
+    found = capture(DocumentReading(tuple(reading_of(store, page) for page in pages)), kind, _second_look(store, pages))
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state != DocumentState.READING:
             return
         document.style = found.style.model_dump(mode="json")
-        doubts = _keep(session, document_id, kind, found, threshold)
+        doubts = _keep(session, document_id, kind, found, letter)
         doubts += _keep_page_problems(session, document_id, pages)
         if doubts:
             to_review(session, document, "; ".join(doubts))
@@ -174,6 +179,22 @@ def capture_nothing(store: Store, document_id: int, problem: str) -> None:
                 session.add(_row(document_id, at, CapturedValue(key=field.key), sure=False))
             session.add(CheckResult(document_id=document_id, name="pages read 0", passed=False, message=problem))
             to_review(session, document, problem)
+
+
+def _second_look(store: Store, pages: list[Page]) -> SecondLook:
+    """The second reader on the kept images of the pages."""
+
+    @cache
+    def pixels(number: int) -> tuple[NDArray[np.uint8], float]:
+        return page_pixels(store, pages[number])
+
+    def look(number: int, box: Box) -> str | None:
+        if pages[number].image is None:
+            return None
+        seen = second_reader.look(*pixels(number), box)
+        return seen.text if seen else None
+
+    return look
 
 
 def _refuse(session: Session, document: Document, problem: str) -> None:
@@ -195,12 +216,13 @@ def reading_of(store: Store, page: Page) -> PageReading:
     return unpacked(store.blobs.get(page.reading))
 
 
-def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, threshold: float) -> list[str]:
+def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, letter: Letter) -> list[str]:
     """Keep values and verdicts; returns what is doubtful, each as a few words."""
     needed = _needed(kind, found)
     doubts = []
     for at, value in enumerate(found.values):
-        sure = value.confidence >= threshold if value.value else value.key not in needed
+        least = letter.review_below if value.key in needed else letter.review_others_below
+        sure = value.confidence >= least if value.value else value.key not in needed
         if not sure:
             doubts.append(
                 f"{kind.names[value.key]} {value.confidence:.0%} sure" if value.value else kind.names[value.key]

@@ -4,11 +4,14 @@ from typing import Annotated
 
 from pydantic import Field
 
+from zestpail.core.finders.address_block import AddressBlock
 from zestpail.core.finders.beside_label import BesideLabel
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.days_after import DaysAfter
 from zestpail.core.finders.ground import Ground
 from zestpail.core.finders.pattern import Pattern
+from zestpail.core.finders.several import SumOfSeveral
 
-AnyFinder = Annotated[BesideLabel | Pattern, Field(discriminator="finder")]
+AnyFinder = Annotated[BesideLabel | Pattern | AddressBlock | SumOfSeveral | DaysAfter, Field(discriminator="finder")]
 
-__all__ = ["AnyFinder", "BesideLabel", "Candidate", "Ground", "Pattern"]
+__all__ = ["AddressBlock", "AnyFinder", "BesideLabel", "Candidate", "DaysAfter", "Ground", "Pattern", "SumOfSeveral"]

@@ -77,7 +77,7 @@ class BesideLabel(BaseModel):
     def _below(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
         for under in ground.next_lines(line, self.reach_lines * line.height):
-            column = [s for s in ground.spans(under, sought.kind) if _in_column(match, s)]
+            column = [s for s in ground.spans(under, sought.kind) if _in_column(match, s) or _headed(ground, match, s)]
             gap = max(under.box.y0 - line.box.y1, 0.0) / line.height
             for span in column:
                 near = math.exp(-gap / 4)
@@ -89,6 +89,20 @@ class BesideLabel(BaseModel):
 def _in_column(match: LabelMatch, span: Span) -> bool:
     aligned = min(abs(match.box.x0 - span.box.x0), abs(match.box.x1 - span.box.x1)) < 1.5 * match.line.height
     return match.box.stacked(span.box) > 0.5 and (aligned or match.box.stacked(span.box) > 0.9)
+
+
+def _headed(ground: Ground, match: LabelMatch, span: Span) -> bool:
+    """Whether the label is one of a row of labels over a row of values, and the nearest of them to the value."""
+    heads = [m for m in ground.matches_on(match.line) if m.start >= match.end or m.end <= match.start]
+    if not heads or span.line.box.y0 - match.line.box.y1 > 1.5 * match.line.height:
+        return False
+    own = _aside(match, span)
+    return own < 3 * match.line.height and all(own < _aside(head, span) for head in heads)
+
+
+def _aside(match: LabelMatch, span: Span) -> float:
+    """How far the value stands from under the label, in points; 0 where they overlap sideways."""
+    return max(match.box.x0 - span.box.x1, span.box.x0 - match.box.x1, 0.0)
 
 
 def _candidate(span: Span, match: LabelMatch, near: float, direction: float, where: str) -> Candidate:

@@ -23,6 +23,8 @@ class Candidate(BaseModel):
     finder: str
     parts: dict[str, float]
     reason: str
+    agreed: bool | None = None
+    """Whether the second reader reads the same; None where it did not look."""
 
     @property
     def score(self) -> float:

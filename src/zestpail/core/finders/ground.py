@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from zestpail.core.finders.labels import Label, LabelMatch, match_labels
@@ -47,8 +47,21 @@ class Ground:
         """What on that line can be of that kind, left to right."""
         key = (id(line), kind.model_dump_json())
         if key not in self._spans:
-            self._spans[key] = tuple(sorted(kind.spot(line, self.style), key=lambda s: s.start))
+            found = list(kind.spot(line, self.style))
+            if kind.wraps:
+                found += self._wrapped(line, kind)
+            self._spans[key] = tuple(sorted(found, key=lambda s: s.start))
         return self._spans[key]
+
+    def _wrapped(self, line: Line, kind: Kind) -> list[Span]:
+        """What begins on the line and goes on at the beginning of the next one, if that continues the block."""
+        for under in self.next_lines(line, line.height)[:1]:
+            if abs(under.box.x0 - line.box.x0) < 2 * line.height and under.height < 1.4 * line.height:
+                both = Line(line.page, (*line.words, *under.words))
+                break_at = len(line.text)
+                crossing = [s for s in kind.spot(both, self.style) if s.start < break_at < s.end]
+                return [replace(span, seen_to=break_at) for span in crossing]
+        return []
 
     def next_lines(self, line: Line, reach: float) -> list[Line]:
         """The lines below on the same page, nearest first, that begin within ``reach`` points."""

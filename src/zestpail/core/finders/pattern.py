@@ -67,7 +67,7 @@ class Pattern(BaseModel):
                 parts={
                     "pattern": self.weight,
                     "place": round(wanted, 3),
-                    "shape": round(span.shape, 3),
+                    "shape": round(span.shape**2, 3),  # nothing else says what it is
                     "ours": 0.2 if self._addressed(ground, span) else 1.0,
                     "reading": round(0.6 + 0.4 * span.confidence, 3),
                 },

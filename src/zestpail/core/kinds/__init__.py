@@ -10,11 +10,12 @@ from zestpail.core.kinds.currency import Currency
 from zestpail.core.kinds.date import Date
 from zestpail.core.kinds.firm import Firm
 from zestpail.core.kinds.kind import Span
+from zestpail.core.kinds.registered import Iban, VatNumber
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.kinds.text import OneLine
 
 AnyKind = Annotated[
-    Date | Amount | Currency | Code | Number | Firm | OneLine,
+    Date | Amount | Currency | Code | Number | Iban | VatNumber | Firm | OneLine,
     Field(discriminator="kind"),
 ]
 
@@ -25,9 +26,11 @@ __all__ = [
     "Currency",
     "Date",
     "Firm",
+    "Iban",
     "Number",
     "OneLine",
     "Span",
     "Style",
+    "VatNumber",
     "style_of",
 ]

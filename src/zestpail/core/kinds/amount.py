@@ -11,6 +11,9 @@ from zestpail.core.kinds.kind import Kind, Span, repaired
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
+LOST_MARK = 0.5
+"""Shape left to figures without decimals that may have lost their decimal mark: only a sum can prove it."""
+
 _D = r"[0-9OolISB]"
 _GROUPS = rf"(?:{_D}{{1,3}}(?:[.,'’ ]{_D}{{3}})+|{_D}+)"
 _AMOUNT = re.compile(
@@ -39,9 +42,12 @@ class Amount(Kind):
             cents, left_cents = repaired(re.sub(r"[^\w]", "", rest or "") or "00")
             if len(figures) > 12:
                 continue
+            shape *= left * left_cents
             minus = "-" if m["minus"] or m["after"] == "-" else ""
             value = Decimal(f"{minus}{figures}.{cents[:2]}")
-            yield Span(line, m.start(), m.end(), f"{value:.2f}", shape * left * left_cents)
+            yield Span(line, m.start(), m.end(), f"{value:.2f}", shape)
+            if m["rest"] is None and 4 <= len(figures) <= 9 and not figures.startswith("0"):
+                yield Span(line, m.start(), m.end(), f"{value / 100:.2f}", LOST_MARK * shape)
 
     def show(self, value: str) -> str:
         return f"{Decimal(value):,.2f}"

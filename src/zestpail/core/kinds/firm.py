@@ -24,7 +24,7 @@ _FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
 _JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
 _WITH_FORM = re.compile(rf"(?<!\w)({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
 _CAPITALS = re.compile(rf"(?<!\w){_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
-LETTERHEAD_SHAPE = 0.35
+LETTERHEAD_SHAPE = 0.65
 
 
 class Firm(Kind):

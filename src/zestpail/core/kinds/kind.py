@@ -5,6 +5,7 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import ClassVar
 
 from pydantic import BaseModel, ConfigDict
 
@@ -27,6 +28,8 @@ class Span:
     end: int
     value: str
     shape: float
+    seen_to: int | None = None
+    """Where its part on the first line ends, if it goes on at the next one."""
 
     @property
     def raw(self) -> str:
@@ -34,7 +37,7 @@ class Span:
 
     @property
     def box(self) -> Box:
-        return self.line.box_of(self.start, self.end)
+        return self.line.box_of(self.start, self.seen_to or self.end)
 
     @property
     def confidence(self) -> float:
@@ -45,6 +48,9 @@ class Kind(BaseModel):
     """A kind of value. Values are kept as normalised text: ISO dates, decimals with a point, ISO 4217 codes."""
 
     model_config = ConfigDict(frozen=True)
+
+    wraps: ClassVar[bool] = False
+    """Whether a value may go on at the beginning of the next line."""
 
     @abstractmethod
     def spot(self, line: Line, style: Style) -> Iterator[Span]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -10,6 +11,7 @@ from zestpail.core.reading.page import PageReading, Word
 
 WIDE_GAP = 1.3
 """Words further apart than this share of the line's height are told apart by a tab instead of a blank."""
+_LEADERS = re.compile(r"(?:[._…·]{3,})?(.*?)(?:[._…·]{3,})?$")
 LEAST_LEVEL = 0.55
 """The share of the lower height that a word must share with its line."""
 MOST_UNLIKE = 2.2
@@ -72,7 +74,8 @@ class Line:
 def lines_of(reading: PageReading, page: int = 0) -> tuple[Line, ...]:
     """The lines of a page, top to bottom; ``page`` is its number in the document, from 0."""
     rows: list[list[Word]] = []
-    for word in sorted(reading.words, key=lambda w: w.box.cy):
+    words = [word for read in reading.words if (word := _without_leaders(read))]
+    for word in sorted(words, key=lambda w: w.box.cy):
         fitting = [row for row in rows[-12:] if _level(row, word)]
         if fitting:
             max(fitting, key=lambda row: _middle(row).side_by_side(word.box)).append(word)
@@ -89,6 +92,21 @@ def line_of_text(text: str) -> Line:
         words.append(Word(text=part, box=Box(at, 0, at + len(part), 2), confidence=1.0))
         at += len(part) + 1
     return Line(0, tuple(words))
+
+
+def _without_leaders(word: Word) -> Word | None:
+    """The word without the dots that lead from a label to its value; None if it is nothing else."""
+    found = _LEADERS.match(word.text)
+    if found is None or not found[1]:
+        return None if found else word
+    start, end = found.span(1)
+    return word if found[1] == word.text else _cut(word, start, end)
+
+
+def _cut(word: Word, start: int, end: int) -> Word:
+    whole = sum(len(s.text) for s in word.symbols) == len(word.text) == len(word.symbols)
+    symbols = word.symbols[start:end] if whole else ()
+    return word.model_copy(update={"text": word.text[start:end], "box": word.part(start, end), "symbols": symbols})
 
 
 def _level(row: list[Word], word: Word) -> bool:

@@ -30,6 +30,8 @@ class Word(BaseModel):
     box: Box
     confidence: float
     symbols: tuple[Symbol, ...] = ()
+    other: str = ""
+    """What the first reader read, where the second one was believed."""
 
     def part(self, start: int, end: int) -> Box:
         """The box of the characters ``start`` to ``end``; by their share of the width without symbols."""

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from zestpail.core.reading import ocr
+from zestpail.core.reading import ocr, second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import OpenedPage
 from zestpail.core.reading.page import PageReading, Preparation, Word
@@ -32,8 +32,8 @@ class ReadPage:
     pixels: NDArray[np.uint8]
 
 
-def read_page(page: OpenedPage) -> ReadPage:
-    """Read one page as it arrived."""
+def read_page(page: OpenedPage, second: bool = True) -> ReadPage:
+    """Read one page as it arrived; with ``second``, unsure figures are read by both readers."""
     if can_be_trusted(page.layer, page.pixels, page.dpi):
         reading = PageReading(
             width=page.width,
@@ -48,10 +48,11 @@ def read_page(page: OpenedPage) -> ReadPage:
     prepared, words = _read_upright(page)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
+    placed = tuple(_moved(word, points) for word in words)
     reading = PageReading(
         width=width * 72 / page.dpi,
         height=height * 72 / page.dpi,
-        words=tuple(_moved(word, points) for word in words),
+        words=second_reader.mended(placed, prepared.pixels, page.dpi) if second else placed,
         source="ocr",
         engine=ocr.engine_name(),
         preparation=prepared.steps,

@@ -1,0 +1,65 @@
+"""Numbers with check figures: IBANs and VAT numbers."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import ClassVar, Literal
+
+from stdnum.eu import vat
+from stdnum.iso7064 import mod_97_10
+
+from zestpail.core.kinds.kind import Kind, Span, repaired
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+_IBAN = re.compile(r"(?<![\w])([A-Z]{2})([ ]?)([0-9OQIl]{2})((?:[ ]?[A-Z0-9]{4}){2,7}(?:[ ]?[A-Z0-9]{1,3})?)(?![\w])")
+_VAT = re.compile(
+    r"(?<![\w-])([A-Z]{2})[ .-]?((?:[A-Z0-9]{1,2}(?=\d))?(?:[ .-]?[0-9OQIlS]){7,12}[A-Z0-9]{0,2})(?![\w])"
+)
+_BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
+UNPROVEN = 0.75
+"""Shape of a number whose check figures do not come out: misread, or of a kind that is not known."""
+
+
+class Iban(Kind):
+    """An international bank account number (ISO 13616), kept without blanks."""
+
+    wraps: ClassVar[bool] = True
+    kind: Literal["IBAN"] = "IBAN"
+
+    @property
+    def words(self) -> str:
+        return "an IBAN"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        for m in _IBAN.finditer(line.text):
+            check, left = repaired(m[3])
+            value = m[1] + check + m[4].replace(" ", "")
+            proven = mod_97_10.is_valid(value[4:] + value[:4])
+            yield Span(line, m.start(), m.end(), value, left if proven else UNPROVEN * left)
+
+    def show(self, value: str) -> str:
+        return " ".join(value[at : at + 4] for at in range(0, len(value), 4))
+
+
+class VatNumber(Kind):
+    """A VAT number, kept without blanks, points and dashes."""
+
+    kind: Literal["VAT number"] = "VAT number"
+
+    @property
+    def words(self) -> str:
+        return "a VAT number"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        accounts = [m.span() for m in _IBAN.finditer(line.text)]
+        for m in _VAT.finditer(line.text):
+            if any(m.start() < end and start < m.end() for start, end in accounts):
+                continue
+            figures, left = repaired(re.sub(r"[ .-]", "", m[2]))
+            value = m[1] + figures
+            proven = vat.is_valid(value) or m[1].lower() not in vat.MEMBER_STATES
+            yield Span(line, m.start(), m.end(), value, left if proven else UNPROVEN * left)
+        for m in _BARE.finditer(line.text):
+            yield Span(line, m.start(), m.end(), m[1], 0.5)
