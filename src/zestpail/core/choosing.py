@@ -14,7 +14,8 @@ from zestpail.core.checks import AnyCheck, Arithmetic, DateOrder, Named
 from zestpail.core.finders import Candidate
 
 MOST_CANDIDATES = 8
-BEAM = 400
+BEAM, NARROW_BEAM = 400, 60
+"""Combinations that are kept while amounts are chosen, and while the rest is, of which hardly any depends on another."""
 MISSING = math.log(0.08)
 ADDS_UP = math.log(12)
 FAILS = math.log(0.25)
@@ -44,12 +45,12 @@ def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
 def choose(options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck]) -> Choice:
     """The combination that fits best: for each field a candidate of its short list, or none."""
     sums = [check for check in checks if isinstance(check, Arithmetic | DateOrder)]
-    tied = {key for check in sums for key in check.touches}
-    order = sorted(options, key=lambda key: key not in tied)
+    added = {key for check in sums if isinstance(check, Arithmetic) for key in check.touches}
+    order = sorted(options, key=lambda key: key not in added)
     beam = [Choice(0.0, {})]
     for key in order:
         longer = [_extended(choice, key, pick, sums) for choice in beam for pick in (*options[key], None)]
-        beam = sorted(longer, key=lambda c: -c.liked)[:BEAM]
+        beam = sorted(longer, key=lambda c: -c.liked)[: BEAM if key in added else NARROW_BEAM]
     return beam[0]
 
 
@@ -83,7 +84,7 @@ def _same_name(one: Candidate, other: Candidate) -> bool:
 
 def same_place(one: Candidate, other: Candidate) -> bool:
     """Whether two candidates stand on the same piece of a page."""
-    if one.page != other.page:
+    if one.page != other.page or one.box.x1 < other.box.x0 or other.box.x1 < one.box.x0:
         return False
     smaller = min(one.box.width * one.box.height, other.box.width * other.box.height)
     return one.box.shared_area(other.box) > 0.5 * smaller

@@ -15,6 +15,7 @@ from sqlmodel import Session, select
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.kinds import Style
+from zestpail.core.reading import second_reader
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
@@ -130,16 +131,24 @@ def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]
 
 
 def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
-    """Read again what stands in a box drawn on the page, and set the value to it."""
+    """Read again, with both readers, what stands in a box drawn on the page, and set the value to it.
+
+    Where they differ the second one is believed, which reads single lines better; the trail keeps what was taken.
+    """
     with store.transaction() as session:
         pages = pages_of(session, seen.document_id)
     if not 0 <= page < len(pages):
         raise Missing("The document has no such page.")
     pixels, dpi = page_pixels(store, pages[page])
     words = list(read_clip(pixels, dpi, box))
+    again = second_reader.look(pixels, dpi, box) if words else None
     with _change(store, seen, "read from a drawn box") as change:
         if not words:
             raise NotDone("There is nothing to read in that box; draw it round the value.")
+        first = " ".join(word.text for word in words)
+        rule, _ = change.field(key)
+        if again and not second_reader.agree(first, again.text) and rule.kind.parse(again.text, change.style):
+            words = [Word(text=again.text, box=box, confidence=again.confidence)]
         _take(change, seen, key, page, words, box)
 
 

@@ -31,5 +31,5 @@ def _fields(truth: Path) -> dict[str, str | None]:
     try:
         fields = json.loads(truth.read_text("utf-8"))["fields"]
         return {str(key): None if value is None else str(value) for key, value in fields.items()}
-    except (ValueError, KeyError, AttributeError) as error:
+    except (ValueError, KeyError, AttributeError, TypeError) as error:
         raise Unreadable(f"{truth.name} holds no truth: a JSON object with “fields” is wanted.") from error

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -32,11 +33,11 @@ class _Piece:
     start: int
     end: int
 
-    @property
+    @cached_property
     def text(self) -> str:
         return self.line.text[self.start : self.end]
 
-    @property
+    @cached_property
     def box(self) -> Box:
         return self.line.box_of(self.start, self.end)
 
