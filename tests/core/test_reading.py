@@ -143,6 +143,12 @@ def test_bad_files_end_in_a_sentence(tmp_path: Path) -> None:
     shutil.rmtree(tmp_path)
 
 
+@pytest.mark.parametrize("shade", [255, 240, 0])
+def test_a_blank_page_has_no_words(shade: int) -> None:
+    for pixels in (np.full((2339, 1653), shade, np.uint8), np.full((600, 450, 3), shade, np.uint8)):
+        assert read_page(OpenedPage(pixels, 200)).reading.words == ()
+
+
 def test_a_reading_is_stored_and_comes_back_the_same() -> None:
     reading = page("Total EUR 1,597.68")
     assert unpacked(reading.packed()) == reading

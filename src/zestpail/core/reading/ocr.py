@@ -95,7 +95,7 @@ def _words(engine: tesserocr.PyTessBaseAPI) -> list[Word]:
     for at in tesserocr.iterate_level(iterator, level.SYMBOL):
         if at.IsAtBeginningOf(level.WORD):
             _take(symbols, found)
-        box, text = at.BoundingBox(level.SYMBOL), at.GetUTF8Text(level.SYMBOL)
+        box, text = at.BoundingBox(level.SYMBOL), _text(at)
         if box is None or not text.strip():
             continue
         symbols.append(
@@ -111,6 +111,14 @@ def _words(engine: tesserocr.PyTessBaseAPI) -> list[Word]:
             _take(symbols, found, confidence)
     _take(symbols, found)
     return found
+
+
+def _text(at: tesserocr.PyLTRResultIterator) -> str:
+    """The symbol at hand; nothing where the engine has none, as on a blank page."""
+    try:
+        return str(at.GetUTF8Text(tesserocr.RIL.SYMBOL))
+    except RuntimeError:
+        return ""
 
 
 def _alternatives(at: tesserocr.PyPageIterator, text: str) -> tuple[tuple[str, float], ...]:
