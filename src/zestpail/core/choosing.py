@@ -15,7 +15,7 @@ from zestpail.core.finders import Candidate
 
 MOST_CANDIDATES = 8
 BEAM, NARROW_BEAM = 400, 60
-"""Combinations that are kept while amounts are chosen, and while the rest is, of which hardly any depends on another."""
+"""Combinations that are kept while amounts are chosen, and while the rest is, which hardly depends on each other."""
 MISSING = math.log(0.08)
 ADDS_UP = math.log(12)
 FAILS = math.log(0.25)
