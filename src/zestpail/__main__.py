@@ -2,4 +2,5 @@
 
 from zestpail.cli import app
 
-app()
+if __name__ == "__main__":
+    app()

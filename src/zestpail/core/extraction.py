@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
@@ -79,7 +80,10 @@ def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extract
 
 @contextmanager
 def _pool(workers: int) -> Iterator[ProcessPoolExecutor]:
-    pool = ProcessPoolExecutor(workers)
+    # Not forked from here: whoever calls may have threads and engines, which do not survive a fork.
+    server = multiprocessing.get_context("forkserver")
+    server.set_forkserver_preload(["zestpail.core.extraction"])
+    pool = ProcessPoolExecutor(workers, mp_context=server)
     try:
         yield pool
     finally:

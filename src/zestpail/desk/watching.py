@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zestpail.core.reading import ocr
+from zestpail.core.reading import ocr, second_reader
 from zestpail.store import Store
 from zestpail.store.notices import listen
 
@@ -15,5 +15,6 @@ def changes(store: Store, quiet: float) -> Iterator[str | None]:
 
 
 def warm_reader() -> None:
-    """Load the reader, so that the first box somebody draws is read at once."""
+    """Load both readers, so that the first box somebody draws is read at once."""
     ocr.warm()
+    second_reader.warm()

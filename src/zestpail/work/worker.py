@@ -7,7 +7,7 @@ import os
 import cv2
 import procrastinate
 
-from zestpail.core.reading import ocr
+from zestpail.core.reading import ocr, second_reader
 from zestpail.settings import Settings
 from zestpail.store.jobs import QUEUE
 from zestpail.work.steps import steps
@@ -28,6 +28,7 @@ def run(settings: Settings) -> None:
     os.nice(NICE)
     cv2.setNumThreads(1)
     ocr.warm()
+    second_reader.warm()
     with app(settings).open() as queue:
         queue.run_worker(
             queues=[QUEUE],

@@ -1,7 +1,8 @@
 """Tesseract in process, through tesserocr: words and symbols with their confidences and alternatives.
 
-One engine object per thread and language set: loading the model takes most of a second, and an engine must not be
-used by two threads at once. Everything stays within [0, 1] and in pixels here; the caller turns pixels to points.
+One engine object per process, used by one thread at a time: loading the model takes most of a second and much
+memory, and an engine must not be used by two threads at once. Work is spread over processes. Everything stays within
+[0, 1] and in pixels here; the caller turns pixels to points.
 """
 
 from __future__ import annotations
@@ -22,7 +23,8 @@ LANGUAGES = "Latin"
 DATA_FOLDERS = ("/usr/share/tesseract-ocr/5/tessdata", "/usr/share/tessdata")
 _BORDERS = "|[]{}_¦"
 
-_engines = threading.local()
+_engines: dict[str, tesserocr.PyTessBaseAPI] = {}
+_lock = threading.RLock()
 
 
 def data_folder() -> str:
@@ -42,15 +44,16 @@ def engine_name() -> str:
 
 def read_words(pixels: NDArray[np.uint8], dpi: float, block: bool = False) -> tuple[Word, ...]:
     """The words on a page image, boxes in its pixels; with ``block`` the image is a small clip of one block."""
-    engine = _engine()
-    engine.SetPageSegMode(tesserocr.PSM.SINGLE_BLOCK if block else tesserocr.PSM.SINGLE_COLUMN)
-    engine.SetImage(Image.fromarray(pixels))
-    engine.SetSourceResolution(round(dpi))
-    try:
-        engine.Recognize()
-        return tuple(_words(engine))
-    finally:
-        engine.Clear()
+    with _lock:
+        engine = _engine()
+        engine.SetPageSegMode(tesserocr.PSM.SINGLE_BLOCK if block else tesserocr.PSM.SINGLE_COLUMN)
+        engine.SetImage(Image.fromarray(pixels))
+        engine.SetSourceResolution(round(dpi))
+        try:
+            engine.Recognize()
+            return tuple(_words(engine))
+        finally:
+            engine.Clear()
 
 
 def quarter_turns(pixels: NDArray[np.uint8], dpi: float) -> int:
@@ -58,15 +61,16 @@ def quarter_turns(pixels: NDArray[np.uint8], dpi: float) -> int:
 
     0 where Tesseract's orientation detection has too little text to go by or is not sure.
     """
-    if not hasattr(_engines, "turns"):
-        _engines.turns = tesserocr.PyTessBaseAPI(path=data_folder(), lang="osd", psm=tesserocr.PSM.OSD_ONLY)
-    engine = _engines.turns
-    engine.SetImage(Image.fromarray(pixels))
-    engine.SetSourceResolution(round(dpi))
-    try:
-        found = engine.DetectOrientationScript()
-    finally:
-        engine.Clear()
+    with _lock:
+        if "turns" not in _engines:
+            _engines["turns"] = tesserocr.PyTessBaseAPI(path=data_folder(), lang="osd", psm=tesserocr.PSM.OSD_ONLY)
+        engine = _engines["turns"]
+        engine.SetImage(Image.fromarray(pixels))
+        engine.SetSourceResolution(round(dpi))
+        try:
+            found = engine.DetectOrientationScript()
+        finally:
+            engine.Clear()
     if not found or found["orient_conf"] < 2.0:
         return 0
     return int(360 - found["orient_deg"]) % 360
@@ -74,15 +78,16 @@ def quarter_turns(pixels: NDArray[np.uint8], dpi: float) -> int:
 
 def warm() -> None:
     """Load the model now rather than at the first page."""
-    _engine()
+    with _lock:
+        _engine()
 
 
 def _engine() -> tesserocr.PyTessBaseAPI:
-    if not hasattr(_engines, "pages"):
+    if "pages" not in _engines:
         engine = tesserocr.PyTessBaseAPI(path=data_folder(), lang=LANGUAGES, psm=tesserocr.PSM.SINGLE_COLUMN)
         engine.SetVariable("lstm_choice_mode", "2")
-        _engines.pages = engine
-    return _engines.pages
+        _engines["pages"] = engine
+    return _engines["pages"]
 
 
 def _words(engine: tesserocr.PyTessBaseAPI) -> list[Word]:

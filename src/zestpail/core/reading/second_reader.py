@@ -74,6 +74,11 @@ def agree(one: str, other: str) -> bool:
     return _folded(one) == _folded(other)
 
 
+def warm() -> None:
+    """Load the models now rather than at the first value."""
+    _recogniser()
+
+
 def _mended(word: Word, seen: Seen | None) -> Word:
     if seen is None or seen.confidence < TRUSTED or not any(c.isdigit() for c in seen.text):
         return word
