@@ -5,9 +5,14 @@ from __future__ import annotations
 import os
 
 import cv2
+import numpy as np
 import procrastinate
 
+from zestpail.core.kinds import Date, Style
 from zestpail.core.reading import ocr, second_reader
+from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.page import PageReading
+from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.settings import Settings
 from zestpail.store.jobs import QUEUE
 from zestpail.work.steps import steps
@@ -23,12 +28,20 @@ def app(settings: Settings) -> procrastinate.App:
     return made
 
 
+def _warm() -> None:
+    """Load what is slow to load now: models, month names, the rules of PDF/A. The first page shall not wait for it."""
+    ocr.warm()
+    second_reader.warm()
+    Date().parse("1 May 2026", Style())
+    blank = PageReading(width=72, height=72, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
+    searchable_pdf([PageToWrite(np.full((72, 72), 255, np.uint8), blank)], "warm")
+
+
 def run(settings: Settings) -> None:
     """Work until told to stop."""
     os.nice(NICE)
     cv2.setNumThreads(1)
-    ocr.warm()
-    second_reader.warm()
+    _warm()
     with app(settings).open() as queue:
         queue.run_worker(
             queues=[QUEUE],
