@@ -81,6 +81,7 @@ def extract(
     files: Annotated[list[Path], typer.Argument(help="PDFs and pictures.")],
     kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
     as_json: Annotated[bool, typer.Option("--json", help="One JSON object per line and document.")] = False,
+    best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     ignore_embedded: Annotated[
         bool, typer.Option("--ignore-embedded", help="Leave data embedded in a PDF aside (none is read yet).")
     ] = False,
@@ -97,7 +98,7 @@ def extract(
     except Unreadable as problem:
         typer.echo(str(problem), err=True)
         raise typer.Exit(2) from problem
-    for found in extract_files(files, document_type):
+    for found in extract_files(files, document_type, "best" if best else "ordinary"):
         typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
 
 
@@ -105,6 +106,7 @@ def extract(
 def evaluate(
     folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json.")],
     kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
+    best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
 ) -> None:
     """Measure how right a document type reads: per field, per document, and what is wrong instead."""
     from zestpail.core.document_type import load_type
@@ -114,7 +116,7 @@ def evaluate(
 
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     try:
-        typer.echo(report(evaluate_folder(folder, load_type(kind))))
+        typer.echo(report(evaluate_folder(folder, load_type(kind), "best" if best else "ordinary")))
     except Unreadable as problem:
         typer.echo(str(problem), err=True)
         raise typer.Exit(2) from problem

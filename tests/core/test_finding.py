@@ -101,6 +101,54 @@ Total due    1,465.20
     assert "500.00" in [other.value for other in value(reading, "grand_total").readings]
 
 
+def test_the_second_best_combination_is_kept_with_the_reason_why_it_lost() -> None:
+    text = PLAIN.replace("Total EUR  1,465.20", "Total EUR  1,645.20\nTotal due  1,465.20")
+    reading = capture(document(page(text)), INVOICE)
+    assert found(reading)["grand_total"] == "1465.20"
+    assert reading.runner_up
+    assert reading.runner_up.instead == {"grand_total": "1645.20"}
+    assert reading.runner_up.why == "its amounts add up less well"
+
+
+def test_a_tax_that_cannot_be_read_is_worked_out_only_where_a_printed_rate_proves_it() -> None:
+    stained = PLAIN.replace("VAT 20 %     244.20", "V#~ 20 %     2?,~0")
+    tax = value(capture(document(page(stained)), INVOICE), "tax_total")
+    assert (tax.value, tax.finder, tax.doubt) == ("244.20", "what the sum leaves", "it is worked out, not read")
+    assert tax.confidence < 0.9
+    unproven = capture(document(page(stained.replace("20 %", "19 %"))), INVOICE)
+    assert found(unproven)["tax_total"] is None
+
+
+def test_totals_without_readable_labels_are_found_by_what_they_make_of_each_other() -> None:
+    unlabelled = PLAIN.replace("Net  ", "N~   ").replace("VAT 20", "~~~ 20").replace("Total EUR", "T~~~ ~~~")
+    reading = capture(document(page(unlabelled)), INVOICE)
+    amounts = [found(reading)[key] for key in ("net_total", "tax_total", "grand_total")]
+    assert amounts == ["1221.00", "244.20", "1465.20"]
+
+
+def test_a_value_that_only_the_second_reader_can_read_is_looked_for_beside_its_label() -> None:
+    stamped = page(PLAIN.replace("BB-20418", "~~ §"))
+    asked: list[Box] = []
+
+    def look(_: int, box: Box) -> str | None:
+        asked.append(box)
+        return "BB-20418" if box.x0 > 200 and 50 < box.cy < 62 else None
+
+    number = value(capture(document(stamped), INVOICE, look), "invoice_number")
+    assert number.value == "BB-20418"
+    assert number.reason == "right of “Invoice no.”, as only the second reader has it"
+    assert number.confidence < 0.9
+    assert capture(document(stamped), INVOICE, lambda *_: None).values != ()
+
+
+def test_the_country_of_the_parties_tells_a_shared_sign_and_stands_in_for_none() -> None:
+    norwegian = PLAIN.replace("Total EUR  1,465.20", "Total   kr 1,465.20") + "\nIBAN NO93 8601 1117 947"
+    assert found(capture(document(page(norwegian)), INVOICE))["currency"] == "NOK"
+    silent = PLAIN.replace("Total EUR", "Total    ") + "\nIBAN DK50 0040 0440 1162 43"
+    currency = value(capture(document(page(silent)), INVOICE), "currency")
+    assert (currency.value, currency.doubt) == ("DKK", "it fits its rule only roughly")
+
+
 def test_a_failed_sum_lowers_confidence_and_an_unread_value_is_missing_not_guessed() -> None:
     wrong = capture(document(page(PLAIN.replace("1,465.20", "1,645.20"))), INVOICE)
     assert found(wrong)["grand_total"] == "1645.20"
@@ -140,5 +188,8 @@ def test_a_document_type_is_data() -> None:
         "sum of several",
         "days after",
         "address block",
+        "beside a rate",
+        "what the sum leaves",
+        "currency of the country",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

@@ -17,11 +17,12 @@ from PIL import Image
 from tests.bad_files import SENTENCES, write_bad_files
 from tests.core.paper import page
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading import second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import Limits, OpenedPage, count_pages, open_page
 from zestpail.core.reading.page import unpacked
-from zestpail.core.reading.preparation import Prepared, skew_of, straightened, turned
-from zestpail.core.reading.read import read_clip, read_page
+from zestpail.core.reading.preparation import Prepared, for_reading, grain_of, skew_of, straightened, turned
+from zestpail.core.reading.read import look_again, read_clip, read_page
 from zestpail.core.reading.text_layer import can_be_trusted
 
 lengths = st.floats(-500, 500)
@@ -58,6 +59,32 @@ def test_skew_is_measured_and_taken_out(demo: Path, degrees: float) -> None:
         done = straightened(Prepared(tilted, scaling(1)))
         assert abs(skew_of(done.pixels)) <= 0.06
         assert done.steps[0].step == "straightened"
+
+
+def test_grain_is_smoothed_for_reading_only_and_clean_and_fax_pages_are_left_alone(demo: Path) -> None:
+    clean = open_page((demo / "bight-02.pdf").read_bytes(), 0).pixels
+    assert [step.step for step in for_reading(Prepared(clean, scaling(1))).steps] == ["evened out"]
+    grain = np.random.default_rng(1).normal(0, 18, clean.shape)
+    grainy = np.clip(clean + grain, 0, 255).astype(np.uint8)
+    done = for_reading(Prepared(grainy, scaling(1)))
+    assert [step.step for step in done.steps] == ["evened out", "specks smoothed"]
+    assert grain_of(done.pixels) < grain_of(grainy) / 2
+    fax = np.where(grainy < 140, 0, 255).astype(np.uint8)
+    assert for_reading(Prepared(fax, scaling(1))).pixels is fax
+
+
+def test_the_best_way_reads_words_in_their_places_and_the_other_reader_looks_again(demo: Path) -> None:
+    whole = open_page((demo / "bight-04.pdf").read_bytes(), 0)
+    head = OpenedPage(whole.pixels[:700], whole.dpi, ())
+    best, ordinary = read_page(head, "best"), read_page(head)
+    assert best.reading.engine != ordinary.reading.engine
+    ours, theirs = ({w.text: w.box for w in read.reading.words} for read in (best, ordinary))
+    both = [(ours[text], theirs[text]) for text in ours.keys() & theirs.keys() - {"Quillon", "Harbour"}]
+    assert len(both) > 12
+    close = [one for one, other in both if one.covers_centre_of(other) and abs(one.width - other.width) < 5]
+    assert len(close) >= 0.9 * len(both)
+    number = next(word for word in best.reading.words if word.text.startswith("BB-"))
+    assert second_reader.agree(look_again(best, number.box) or "", number.text)
 
 
 def test_a_page_that_stands_on_its_head_is_read_and_leads_back(demo: Path) -> None:

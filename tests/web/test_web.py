@@ -11,10 +11,14 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.desk.flow import drop, read_all
+from zestpail.core.reading import best_reading
 from zestpail.desk import people, watching
+from zestpail.desk.arrivals import arrive
 from zestpail.desk.people import SignedIn
+from zestpail.desk.reading import open_file, read_page, reading_of
 from zestpail.desk.standing import Desk
 from zestpail.store import Store
+from zestpail.store.tables import Page
 from zestpail.web.app import create_app
 
 ADDRESS = "http://pail.test"
@@ -148,3 +152,16 @@ def test_a_lane_takes_files_with_and_without_scripts(client: TestClient, store: 
     assert client.post("/lanes/supplier-invoices/files", files=files, data={"batch": 77}).status_code == 404
     listed = client.get("/today/lanes").text
     assert listed.count('href="/batches/') == 2
+
+
+def test_how_a_lane_reads_is_a_word_in_its_line(client: TestClient, store: Store, ines: SignedIn, demo: Path) -> None:
+    sign_in(client)
+    assert "the ordinary way" in client.get("/today/lanes").text
+    assert client.post("/lanes/supplier-invoices/reading", data={"way": "guessing"}).status_code == 422
+    assert client.post("/lanes/supplier-invoices/reading", data={"way": "best"}).headers["location"] == "/"
+    assert "the best way" in client.get("/today/lanes").text
+    arrive(store, "supplier-invoices", "a.jpg", (demo / "tarnwick-01.jpg").read_bytes(), ines.id, None)
+    open_file(store, 1)
+    read_page(store, 1)
+    with store.transaction() as session:
+        assert reading_of(store, session.get_one(Page, 1)).engine == best_reading.ENGINE

@@ -7,10 +7,21 @@ from collections.abc import Iterable, Iterator, Mapping
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.checks import AnyCheck, Arithmetic, Named, Verdict
-from zestpail.core.choosing import choose, shortlist
+from zestpail.core.choosing import RunnerUp, choose, shortlist
 from zestpail.core.confidence import confidence_of
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.finders import AddressBlock, BesideLabel, Candidate, DaysAfter, Ground, Pattern, SumOfSeveral
+from zestpail.core.finders import (
+    AddressBlock,
+    BesideLabel,
+    BesideRate,
+    Candidate,
+    DaysAfter,
+    Ground,
+    OfCountry,
+    Pattern,
+    Remainder,
+    SumOfSeveral,
+)
 from zestpail.core.finders.ground import Sought
 from zestpail.core.kinds import Style
 from zestpail.core.other_readings import OtherReading, doubtful_characters, other_readings
@@ -18,6 +29,9 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.core.second_look import looked_at
+
+LEGIBLE = 0.35
+"""Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
 
 
 class CapturedValue(BaseModel):
@@ -51,6 +65,7 @@ class Capture(BaseModel):
     values: tuple[CapturedValue, ...]
     verdicts: tuple[Verdict, ...]
     style: Style
+    runner_up: RunnerUp | None = None
 
 
 def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | None = None) -> Capture:
@@ -60,17 +75,18 @@ def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | No
     """
     ground = Ground(document, kind.labels)
     options = _options(ground, kind)
-    picks = choose(options, kind.checks).picks
+    chosen = choose(options, kind.checks, ground.rates)
     if look:
-        options = looked_at(ground, kind, picks, options, look)
-        picks = choose(options, kind.checks).picks
+        options = looked_at(ground, kind, chosen.picks, options, look)
+        chosen = choose(options, kind.checks, ground.rates)
+    picks = chosen.picks
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(kind.checks, found, kind.names)
     values = tuple(
         _captured(ground, field, picks[field.key], options[field.key], _sums(kind.checks, verdicts, field.key))
         for field in kind.fields
     )
-    return Capture(values=values, verdicts=verdicts, style=ground.style)
+    return Capture(values=values, verdicts=verdicts, style=ground.style, runner_up=chosen.runner_up)
 
 
 def judge(
@@ -94,7 +110,9 @@ def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, .
 
 def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
     sought = Sought(field.key, field.kind)
-    looking = [finder for finder in field.finders if isinstance(finder, BesideLabel | Pattern | AddressBlock)]
+    looking = [
+        finder for finder in field.finders if isinstance(finder, BesideLabel | BesideRate | Pattern | AddressBlock)
+    ]
     return [candidate for finder in looking for candidate in finder.candidates(ground, sought)]
 
 
@@ -106,6 +124,10 @@ def _made(
             yield from finder.combined(found)
         elif isinstance(finder, DaysAfter):
             yield from finder.computed(ground, options[finder.field])
+        elif isinstance(finder, OfCountry):
+            yield from finder.computed(ground, options)
+        elif isinstance(finder, Remainder) and not any(candidate.score >= LEGIBLE for candidate in found):
+            yield from finder.computed(ground, field.key, options)
 
 
 def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> bool | None:

@@ -13,13 +13,13 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from zestpail.core.capture import Capture, capture
+from zestpail.core.choosing import RunnerUp
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading import second_reader
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.core.reading.read import read_page
+from zestpail.core.reading.read import Way, look_again, read_page
 
 
 class ExtractedField(BaseModel):
@@ -49,6 +49,8 @@ class Extracted(BaseModel):
     fields: dict[str, ExtractedField] = {}
     tables: dict[str, dict[str, object]] = {}
     checks: list[ExtractedCheck] = []
+    second_best: RunnerUp | None = None
+    """The combination of values that nearly won, and why it lost."""
     problems: list[str] = []
 
     def as_text(self) -> str:
@@ -57,10 +59,13 @@ class Extracted(BaseModel):
         for key, found in self.fields.items():
             lines.append(f"  {key:<16} {found.value:<36} {found.confidence:>4.0%}" if found.value else f"  {key:<16} –")
         lines += [f"  fails: {check.message}" for check in self.checks if not check.passed]
+        if self.second_best:
+            instead = ", ".join(f"{key} {value or 'empty'}" for key, value in self.second_best.instead.items())
+            lines.append(f"  second best: {instead} – but {self.second_best.why}")
         return "\n".join(lines)
 
 
-def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extracted]:
+def extract_files(paths: Sequence[Path], kind: DocumentType, way: Way = "ordinary") -> Iterator[Extracted]:
     """One result per file, in the order given. A file that cannot be read yields its problem.
 
     A file that takes its process down is read once more in a process of its own, so that it takes nothing else along.
@@ -68,13 +73,13 @@ def extract_files(paths: Sequence[Path], kind: DocumentType) -> Iterator[Extract
     waiting = list(paths)
     while waiting:
         with _pool(max(1, min(os.cpu_count() or 1, 8))) as pool:
-            begun = [(path, pool.submit(extract_file, path, kind)) for path in waiting]
+            begun = [(path, pool.submit(extract_file, path, kind, way)) for path in waiting]
             for path, result in begun:
                 waiting.pop(0)
                 try:
                     yield result.result()
                 except BrokenProcessPool:
-                    yield _alone(path, kind)
+                    yield _alone(path, kind, way)
                     break
 
 
@@ -87,26 +92,25 @@ def _pool(workers: int) -> Iterator[ProcessPoolExecutor]:
     try:
         yield pool
     finally:
-        pool.shutdown(wait=False, cancel_futures=True)
+        pool.shutdown(cancel_futures=True)
 
 
-def _alone(path: Path, kind: DocumentType) -> Extracted:
+def _alone(path: Path, kind: DocumentType, way: Way) -> Extracted:
     with _pool(1) as pool:
         try:
-            return pool.submit(extract_file, path, kind).result()
+            return pool.submit(extract_file, path, kind, way).result()
         except BrokenProcessPool as problem:
             return _refused(path, kind, problem)
 
 
-def extract_file(path: Path, kind: DocumentType) -> Extracted:
+def extract_file(path: Path, kind: DocumentType, way: Way = "ordinary") -> Extracted:
     """One file in this process, its values read by both readers."""
     try:
         data = path.read_bytes()
-        pages = [read_page(open_page(data, index)) for index in range(count_pages(data))]
+        pages = [read_page(open_page(data, index), way) for index in range(count_pages(data))]
 
         def look(page: int, box: Box) -> str | None:
-            seen = second_reader.look(pages[page].pixels, pages[page].reading.dpi, box)
-            return seen.text if seen else None
+            return look_again(pages[page], box)
 
         found = capture(DocumentReading(tuple(page.reading for page in pages)), kind, look)
         return _extracted(path, len(pages), found, kind)
@@ -138,6 +142,7 @@ def _extracted(path: Path, pages: int, found: Capture, kind: DocumentType) -> Ex
         type=kind.key,
         revision=kind.revision,
         fields=_fields(found),
+        second_best=found.runner_up,
         checks=[ExtractedCheck(name=v.name, passed=v.passed, message=v.message) for v in found.verdicts],
     )
 

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.naming import DatePart, FieldPart, Naming, TextPart
+from zestpail.core.reading.read import Way
 
 
 class Letter(BaseModel):
@@ -18,6 +19,8 @@ class Letter(BaseModel):
     type: str
     """Key of the document type that reads what arrives."""
     revision: int = 1
+    reading: Way = "ordinary"
+    """How pages are read that have no text of their own."""
     review_below: float = Field(default=0.9, ge=0, le=1)
     """Needed values less sure than this are shown to a person."""
     review_others_below: float = Field(default=0.6, ge=0, le=1)

@@ -5,8 +5,10 @@ from __future__ import annotations
 from sqlmodel import Session, select
 
 from zestpail.core.document_type import DocumentType, load_type
+from zestpail.core.reading.read import Way
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.sentences import Missing
+from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.tables import Batch, Document, Lane, TypeRevision
 
@@ -48,3 +50,13 @@ def type_of(session: Session, document: Document) -> DocumentType:
 
 def lane_of(session: Session, document: Document) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
+
+
+def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:
+    """How the lane reads pages that arrive from now on. Raises Missing."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        before = letter_of(lane)
+        lane.letter = before.model_copy(update={"reading": way}).model_dump(mode="json")
+        note(session, "lane changed", person_id=person_id,
+             before={"lane": key, "reading": before.reading}, after={"lane": key, "reading": way})  # fmt: skip

@@ -14,12 +14,12 @@ from zestpail.core.capture import Capture, CapturedValue, capture
 from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading import second_reader
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation import bitonal
+from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.desk.lane_letter import Letter
@@ -98,8 +98,9 @@ def read_page(store: Store, page_id: int) -> None:
         if page.state != PageState.WAITING:
             return
         file, index = session.get_one(ArrivedFile, page.file_id), page.file_index
+        way = letter_of(lane_of(session, session.get_one(Document, page.document_id))).reading
     try:
-        read = read_opened_page(open_page(store.blobs.get(file.blob), index))
+        read = read_opened_page(open_page(store.blobs.get(file.blob), index), way)
     except Unreadable as problem:
         fail_page(store, page_id, str(problem))
         return
@@ -161,6 +162,7 @@ def capture_document(store: Store, document_id: int) -> None:
         if document.state != DocumentState.READING:
             return
         document.style = found.style.model_dump(mode="json")
+        document.second_best = found.runner_up.model_dump(mode="json") if found.runner_up else {}
         doubts = _keep(session, document_id, kind, found, letter)
         doubts += _keep_page_problems(session, document_id, pages)
         if doubts:
@@ -182,17 +184,14 @@ def capture_nothing(store: Store, document_id: int, problem: str) -> None:
 
 
 def _second_look(store: Store, pages: list[Page]) -> SecondLook:
-    """The second reader on the kept images of the pages."""
+    """The other reader on the kept images of the pages."""
 
     @cache
-    def pixels(number: int) -> tuple[NDArray[np.uint8], float]:
-        return page_pixels(store, pages[number])
+    def kept(number: int) -> ReadPage:
+        return ReadPage(reading_of(store, pages[number]), page_pixels(store, pages[number])[0])
 
     def look(number: int, box: Box) -> str | None:
-        if pages[number].image is None:
-            return None
-        seen = second_reader.look(*pixels(number), box)
-        return seen.text if seen else None
+        return look_again(kept(number), box) if pages[number].image else None
 
     return look
 

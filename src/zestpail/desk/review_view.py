@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from sqlmodel import Session, func, select
 
@@ -72,6 +72,8 @@ class Card:
     snippet: Box | None
     source: str
     readings: list[Choice]
+    second_best: str
+    """What the second-best combination has here, and why it lost; empty where it has the same."""
     failed: list[FailedCheck]
     side: Literal["left", "right"]
     """The margin nearer to the value."""
@@ -146,7 +148,7 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
             open_to_change=document.state == DocumentState.REVIEW and holder is None,
             holder=holder,
             held_at=document.held_at if holder else None,
-            cards=[_card(kind, row, failed, pages) for row in values_of(session, document_id)],
+            cards=[_card(kind, row, failed, pages, document.second_best) for row in values_of(session, document_id)],
             page_checks=[_failed(c, kind) for c in failed if not c.fields],
             pages=pages,
             waiting=_waiting(session),
@@ -155,7 +157,13 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
         )
 
 
-def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult], pages: list[PageView]) -> Card:
+def _card(
+    kind: DocumentType,
+    row: FieldValue,
+    failed: list[CheckResult],
+    pages: list[PageView],
+    second_best: dict[str, Any],
+) -> Card:
     rule = kind.field(row.key)
     about = [c for c in failed if c.fields and c.fields[-1] == row.key]
     involved = any(row.key in c.fields for c in about)
@@ -181,9 +189,17 @@ def _card(kind: DocumentType, row: FieldValue, failed: list[CheckResult], pages:
         snippet=_snippet(box),
         source=_source(row),
         readings=[] if about and any(c.offers for c in about) else readings,
+        second_best=_second_best(kind, row, second_best),
         failed=[_failed(c, kind) for c in about],
         side="left" if box and row.page is not None and box.cx < 0.45 * pages[row.page].width else "right",
     )
+
+
+def _second_best(kind: DocumentType, row: FieldValue, second: dict[str, Any]) -> str:
+    other = second.get("instead", {}).get(row.key)
+    if not other or other == row.value:
+        return ""
+    return f"second best was {kind.field(row.key).kind.show(other)}, but {second['why']}"
 
 
 def _snippet(box: Box | None) -> Box | None:

@@ -7,6 +7,8 @@ from datetime import datetime, timedelta
 
 from sqlmodel import Session, col, func, select
 
+from zestpail.core.reading.read import Way
+from zestpail.desk.lanes import letter_of
 from zestpail.desk.sentences import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -38,6 +40,7 @@ class Station:
 class LaneRow:
     key: str
     name: str
+    way: Way
     files_waiting: int
     pages_waiting: int
     pages_read: int
@@ -164,6 +167,7 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
     return LaneRow(
         key=lane.key,
         name=lane.name,
+        way=letter_of(lane).reading,
         files_waiting=files(FileState.WAITING),
         pages_waiting=pages(PageState.WAITING),
         pages_read=pages(PageState.READ),

@@ -118,6 +118,8 @@ class Document(SQLModel, table=True):
     state: DocumentState = states(DocumentState, DocumentState.READING)
     version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
     style: dict[str, Any] = json_column({})
+    second_best: dict[str, Any] = json_column({})
+    """The combination of values that nearly won, and why it lost."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")

@@ -7,7 +7,9 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
+from zestpail.core.reading.read import Way
 from zestpail.desk.arrivals import arrive, may_arrive
+from zestpail.desk.lanes import set_reading
 from zestpail.desk.today import status, today
 from zestpail.web.templating import page
 from zestpail.web.who import SIGNED_IN, Here, Me
@@ -46,4 +48,11 @@ def drop(
         batch = arrive(desk.store, key, file.filename or "", file.file.read(), me.id, batch)
     if request.headers.get("accept", "").startswith("application/json"):
         return JSONResponse({"batch": batch})
+    return RedirectResponse("/", status_code=303)
+
+
+@router.post("/lanes/{key}/reading")
+def reading(desk: Here, me: Me, key: str, way: Annotated[Way, Form()]) -> Response:
+    """How the lane reads from now on."""
+    set_reading(desk.store, key, way, me.id)
     return RedirectResponse("/", status_code=303)

@@ -11,6 +11,15 @@ from zestpail.core.checks.slips import likely_slip
 from zestpail.core.checks.verdict import Named, Offer, Verdict
 
 
+class Share(BaseModel):
+    """One field is a printed percentage of another."""
+
+    model_config = ConfigDict(frozen=True)
+
+    part: str
+    of: str
+
+
 class Arithmetic(BaseModel):
     """The fields in ``add`` together make the field ``equals``, but for ``tolerance``."""
 
@@ -20,6 +29,8 @@ class Arithmetic(BaseModel):
     add: tuple[str, ...]
     equals: str
     tolerance: Decimal = Decimal("0.02")
+    share: Share | None = None
+    """Where a rate of tax is printed, it makes a sum that comes out surer."""
 
     @property
     def touches(self) -> tuple[str, ...]:

@@ -9,18 +9,19 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import Measure
 from zestpail.core.extraction import extract_files
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.read import Way
 
 TRUTH = ".truth.json"
 
 
-def evaluate_folder(folder: Path, kind: DocumentType) -> Measure:
+def evaluate_folder(folder: Path, kind: DocumentType, way: Way = "ordinary") -> Measure:
     """Read every file that has its truth beside it. Raises Unreadable if there is none, or a truth is none."""
     truths = sorted(folder.glob(f"*{TRUTH}"))
     files = [path.with_name(path.name.removesuffix(TRUTH)) for path in truths]
     if not files:
         raise Unreadable(f"In {folder} there is no file with its truth beside it (NAME{TRUTH}).")
     measure, known = Measure(), {field.key for field in kind.fields}
-    for found, truth in zip(extract_files(files, kind), truths, strict=True):
+    for found, truth in zip(extract_files(files, kind, way), truths, strict=True):
         wanted = {key: value for key, value in _fields(truth).items() if key in known}
         values = {key: (value.value, value.confidence) for key, value in found.fields.items()}
         measure.add(Path(found.file).name, values, wanted)

@@ -6,12 +6,30 @@ from pydantic import Field
 
 from zestpail.core.finders.address_block import AddressBlock
 from zestpail.core.finders.beside_label import BesideLabel
+from zestpail.core.finders.beside_rate import BesideRate
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.days_after import DaysAfter
 from zestpail.core.finders.ground import Ground
+from zestpail.core.finders.of_country import OfCountry
 from zestpail.core.finders.pattern import Pattern
+from zestpail.core.finders.remainder import Remainder
 from zestpail.core.finders.several import SumOfSeveral
 
-AnyFinder = Annotated[BesideLabel | Pattern | AddressBlock | SumOfSeveral | DaysAfter, Field(discriminator="finder")]
+AnyFinder = Annotated[
+    BesideLabel | BesideRate | Pattern | AddressBlock | SumOfSeveral | Remainder | DaysAfter | OfCountry,
+    Field(discriminator="finder"),
+]
 
-__all__ = ["AddressBlock", "AnyFinder", "BesideLabel", "Candidate", "DaysAfter", "Ground", "Pattern", "SumOfSeveral"]
+__all__ = [
+    "AddressBlock",
+    "AnyFinder",
+    "BesideLabel",
+    "BesideRate",
+    "Candidate",
+    "DaysAfter",
+    "Ground",
+    "OfCountry",
+    "Pattern",
+    "Remainder",
+    "SumOfSeveral",
+]

@@ -13,10 +13,13 @@ from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.ground import Ground, Sought
 from zestpail.core.finders.labels import Label, LabelMatch
 from zestpail.core.kinds.kind import Span
+from zestpail.core.reading.geometry import Box, around
 
 POINTS_PER_MM = 72 / 25.4
 UNDER = 0.9
 """What a value under its label scores against one at its right."""
+WIDEST = 16.0
+"""How wide an area without a readable word is, in heights of the label."""
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
@@ -59,6 +62,25 @@ class BesideLabel(BaseModel):
                     yield from self._right(ground, sought, match)
                 if "below" in self.directions:
                     yield from self._below(ground, sought, match)
+
+    def areas(self, ground: Ground, match: LabelMatch) -> Iterator[tuple[Box, str]]:
+        """Where on the page (points) a value of this label would stand, right of it and under it."""
+        line, page = match.line, ground.document.pages[match.line.page]
+        tall = match.box.height
+        if "right" in self.directions:
+            ends = [m.box.x0 for m in ground.matches_on(line) if m.start >= match.end]
+            end = min([*ends, match.box.x1 + self.reach_mm * POINTS_PER_MM, page.width])
+            # A label at the left may have its value in the right-hand column: what stands there says where.
+            beside = [w.box for w in line.words if match.box.x1 < w.box.x0 and w.box.x1 <= end]
+            start = min((b.x0 for b in beside), default=match.box.x1)
+            stop = max((b.x1 for b in beside), default=min(start + WIDEST * tall, end))
+            if stop - start > tall:
+                yield Box(start, match.box.y0 - 0.2 * tall, stop, match.box.y1 + 0.2 * tall), "right of"
+        if "below" in self.directions:
+            for under in ground.next_lines(line, self.reach_lines * line.height)[:1]:
+                column = [w.box for w in under.words if w.box.stacked(match.box) > 0]
+                if column:
+                    yield around(column), "under"
 
     def _right(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line

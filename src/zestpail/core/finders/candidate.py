@@ -23,6 +23,8 @@ class Candidate(BaseModel):
     finder: str
     parts: dict[str, float]
     reason: str
+    made: bool = False
+    """Worked out from other values: it takes no place of its own on the page, and is not read again."""
     agreed: bool | None = None
     """Whether the second reader reads the same; None where it did not look."""
 

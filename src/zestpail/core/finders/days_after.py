@@ -8,13 +8,16 @@ from datetime import date, timedelta
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
+from rapidfuzz import fuzz
 
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.labels import Label, folded
+from zestpail.core.finders.labels import Label, folded, unaccented
 from zestpail.core.reading.lines import Line
 
 MOST_DAYS = 180
+LONG_PHRASE, ALIKE = 9, 90.0
+"""Letters from which a phrase may be garbled, and how alike (0 to 100) it must then be."""
 COMPUTED = 0.6
 """What a computed date scores against one that is printed."""
 
@@ -51,14 +54,14 @@ class DaysAfter(BaseModel):
                     yield self._candidate(line, start, end, days, base)
 
     def _terms(self, line: Line) -> Iterator[tuple[int, int, int]]:
-        text = line.text.casefold()
-        units = "|".join(re.escape(word.casefold()) for word in self.day_words)
-        if any(word.casefold() in text for word in self.near_words):
+        text = unaccented(line.text)
+        units = "|".join(re.escape(unaccented(word)) for word in self.day_words)
+        if any(unaccented(word) in text for word in self.near_words):
             for m in re.finditer(rf"(?<![\d.,/-])(\d{{1,3}})[ \t]?(?:{units})(?!\w)", text):
                 if 0 < int(m[1]) <= MOST_DAYS:
                     yield m.start(), m.end(), int(m[1])
         whole = folded(line.text)
-        if any(folded(phrase) in whole for phrase in self.same_day):
+        if any(_says(whole, folded(phrase)) for phrase in self.same_day):
             yield 0, len(line.text), 0
 
     def _candidate(self, line: Line, start: int, end: int, days: int, base: Candidate) -> Candidate:
@@ -70,6 +73,14 @@ class DaysAfter(BaseModel):
             box=line.box_of(start, end),
             confidence=line.confidence_of(start, end),
             finder="days after",
+            made=True,
             parts={"computed": COMPUTED, "from": round(min(base.score / 0.7, 1.0), 3)},
             reason=f"{base.value} and {days} days" if days else f"{base.value}, payable at once",
         )
+
+
+def _says(whole: str, phrase: str) -> bool:
+    """Whether the folded line has the phrase; a long phrase may be garbled in one letter."""
+    if len(whole) < len(phrase) or len(phrase) < LONG_PHRASE:
+        return phrase in whole
+    return fuzz.partial_ratio(phrase, whole) >= ALIKE

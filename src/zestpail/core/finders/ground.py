@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from zestpail.core.finders.labels import Label, LabelMatch, match_labels
+from zestpail.core.finders.rates import Rate, rates_on
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.reading.document import DocumentReading
@@ -27,6 +28,10 @@ class Ground:
     @cached_property
     def style(self) -> Style:
         return style_of(self.lines)
+
+    @cached_property
+    def rates(self) -> tuple[Rate, ...]:
+        return tuple(rates_on(self.lines))
 
     @cached_property
     def matches(self) -> tuple[LabelMatch, ...]:

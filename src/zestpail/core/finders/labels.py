@@ -68,6 +68,11 @@ def folded(text: str) -> str:
     return "".join(c for c in plain if c.isalnum() or c in "#")
 
 
+def unaccented(text: str) -> str:
+    """The text without case and accents, each character in its place."""
+    return "".join(unicodedata.normalize("NFD", c)[0] for c in text.lower())
+
+
 @lru_cache(maxsize=20_000)
 def skeleton(text: str) -> str:
     """Folded text with the characters that OCR confuses made one."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
+from decimal import Decimal
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -14,7 +15,7 @@ from zestpail.core.finders.labels import Label
 from zestpail.core.kinds.kind import Span
 
 Where = Literal["anywhere", "the head of the first page"]
-Prefer = Literal["the first", "the most frequent", "the largest print"]
+Prefer = Literal["the first", "the most frequent", "the largest print", "the largest amount"]
 HEAD = 0.45
 """The share of the first page's height that counts as its head."""
 
@@ -51,11 +52,13 @@ class Pattern(BaseModel):
         frequent = Counter(span.value for span in spans)
         most = max(frequent.values())
         tallest = max(span.line.height for span in spans)
+        ranks = _ranks(spans) if self.prefer == "the largest amount" else {}
         for order, span in enumerate(spans):
             wanted = {
                 "the first": 0.93**order,
                 "the most frequent": frequent[span.value] / most * 0.99**order,
                 "the largest print": (span.line.height / tallest) ** 0.5 * 0.97**order,
+                "the largest amount": 0.8 ** ranks.get(span.value, 0),
             }[self.prefer]
             yield Candidate(
                 value=span.value,
@@ -88,3 +91,8 @@ class Pattern(BaseModel):
                 if level or under:
                     return True
         return False
+
+
+def _ranks(spans: list[Span]) -> dict[str, int]:
+    """The place of each amount among all that are printed, from 0 for the largest."""
+    return {value: at for at, value in enumerate(sorted({span.value for span in spans}, key=Decimal, reverse=True))}

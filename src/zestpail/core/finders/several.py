@@ -71,6 +71,7 @@ def _sum(chosen: Sequence[Candidate]) -> Candidate:
         box=around(c.box for c in chosen),
         confidence=min(c.confidence for c in chosen),
         finder="sum of several",
+        made=True,
         parts={**weakest.parts, "several": PRICE ** (len(chosen) - 1)},
         reason=f"{len(chosen)} amounts, {weakest.reason}",
     )

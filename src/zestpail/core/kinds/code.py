@@ -10,7 +10,8 @@ from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
-_CODE = re.compile(r"(?<![\w/.-])[A-Za-z0-9À-ž]+(?:[-/._#][A-Za-z0-9À-ž]+)*(?![\w])")
+_CODE = re.compile(r"(?<![\w/.-])[A-Za-z0-9À-ž]+(?:(?:[-/._#]|(?<=[A-Z])- (?=\d))[A-Za-z0-9À-ž]+)*(?![\w])")
+"""A dash after a capital may have been torn from its figures: "ORD- 49069"."""
 _NUMBER = re.compile(r"(?<![\w.,/-])\d+(?![\w/]|[.,]\d)")
 _DATE_LIKE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}")
 _AMOUNT_LIKE = re.compile(r"\d+[.,]\d{1,2}")
@@ -29,7 +30,7 @@ class Code(Kind):
         for m in _CODE.finditer(line.text):
             shape = _shape(m[0])
             if shape:
-                yield Span(line, m.start(), m.end(), m[0], shape)
+                yield Span(line, m.start(), m.end(), m[0].replace(" ", ""), shape)
 
     def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
         return " ".join(text.split()) or None

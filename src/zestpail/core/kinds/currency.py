@@ -15,12 +15,27 @@ CODES = (
     "IDR", "ILS", "INR", "ISK", "JPY", "KRW", "MAD", "MXN", "MYR", "NOK", "NZD", "PLN", "QAR", "RON", "RSD", "SAR",
     "SEK", "SGD", "THB", "TND", "TWD", "UAH", "USD", "UYU", "VND", "ZAR",
 )  # fmt: skip
-SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "Kč": "CZK", "zł": "PLN", "R$": "BRL", "Fr.": "CHF"}
-UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5}
+SIGNS = {
+    "€": "EUR",
+    "£": "GBP",
+    "$": "USD",
+    "¥": "JPY",
+    "Kč": "CZK",
+    "zł": "PLN",
+    "R$": "BRL",
+    "Fr.": "CHF",
+    "kr": "SEK",
+}
+UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5, "kr": 0.5}
 """Signs that several currencies share, or that stand for other things."""
+SHARED = {
+    "$": ("USD", "AUD", "CAD", "HKD", "MXN", "NZD", "SGD", "TWD", "CLP", "COP", "UYU"),
+    "¥": ("JPY", "CNY"),
+    "kr": ("SEK", "DKK", "ISK", "NOK"),
+}
 
 _WRITTEN = re.compile(
-    rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|R\$|(?<![A-Za-z])(?:Kč|zł|Fr\.)(?![A-Za-z])|[€£$¥]"
+    rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|R\$|(?<![A-Za-z])(?:Kč|zł|kr|Fr\.)(?![A-Za-z])|[€£$¥]"
 )
 
 

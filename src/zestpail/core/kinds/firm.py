@@ -18,7 +18,7 @@ LEGAL_FORMS = (
     "B.V.", "BV", "N.V.", "NV", "V.O.F.", "Lda", "Lda.", "Unipessoal Lda",
     "s.r.o.", "a.s.", "v.o.s.", "AB", "A/S", "ApS", "AS", "Oy",
 )  # fmt: skip
-_FORMS = "|".join(re.escape(form) for form in sorted(LEGAL_FORMS, key=len, reverse=True))
+_FORMS = "|".join(re.escape(form).replace("l", "[lI1|]") for form in sorted(LEGAL_FORMS, key=len, reverse=True))
 _PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
 _FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
 _JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
@@ -40,7 +40,7 @@ class Firm(Kind):
         taken: list[tuple[int, int]] = []
         for m in _WITH_FORM.finditer(line.text):
             taken.append(m.span())
-            yield Span(line, m.start(), m.end(), m[0], 1.0)
+            yield Span(line, m.start(), m.end(), m[0][: -len(m[2])] + re.sub("[I1|]", _small_l, m[2]), 1.0)
         for m in _CAPITALS.finditer(line.text):
             overlaps = any(m.start() < end and start < m.end() for start, end in taken)
             if not overlaps and not any(c.isdigit() for c in m[0]):
@@ -48,3 +48,8 @@ class Firm(Kind):
 
     def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
         return " ".join(text.split()) or None
+
+
+def _small_l(found: re.Match[str]) -> str:
+    """The l that was read as I, 1 or |, but where a legal form has an I of its own."""
+    return found[0] if found.string in LEGAL_FORMS else "l"

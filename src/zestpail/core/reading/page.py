@@ -52,7 +52,7 @@ class Preparation(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    step: Literal["turned", "straightened", "evened out"]
+    step: Literal["turned", "straightened", "evened out", "specks smoothed"]
     degrees: float = 0.0
 
 

@@ -17,6 +17,8 @@ MOST_SKEW = 6.0
 MOST_SHADE = 24.0
 """How much the paper's brightness (0 to 255) may vary over the page before it is evened out."""
 LEAST_CONTRAST = 120.0
+LEAST_GRAIN = 2.0
+"""How far (0 to 255) a page's pixels usually stand off their neighbours before the page counts as grainy."""
 
 _TURNS = {90: cv2.ROTATE_90_CLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
@@ -64,15 +66,29 @@ def straightened(page: Prepared) -> Prepared:
     return Prepared(pixels, to_before.then(page.back), (*page.steps, done))
 
 
-def evened(pixels: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
-    """The page in grey with its shading taken out and its contrast stretched; None where it needs neither.
+def for_reading(page: Prepared) -> Prepared:
+    """The page as the engine reads it best: shading taken out, contrast stretched, grain and specks smoothed.
+
+    A person is shown the page as it looks; only the steps are kept. Black and white pages stay as they are: smoothing
+    them loses thin strokes (see docs/reading.md).
+    """
+    if bitonal(page.pixels):
+        return page
+    pixels, steps = grey_of(page.pixels), page.steps
+    even = evened(pixels)
+    if even is not None:
+        pixels, steps = even, (*steps, Preparation(step="evened out"))
+    if grain_of(pixels) >= LEAST_GRAIN:
+        pixels = np.asarray(cv2.medianBlur(pixels, 3), dtype=np.uint8)
+        steps = (*steps, Preparation(step="specks smoothed"))
+    return Prepared(pixels, page.back, steps) if steps != page.steps else page
+
+
+def evened(grey: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
+    """The grey page with its shading taken out and its contrast stretched; None where it needs neither.
 
     The paper's shade is estimated on a small copy (the brightest thing within a few millimetres) and divided out.
-    For reading only: a person is shown the page as it looks.
     """
-    if bitonal(pixels):
-        return None
-    grey = pixels if pixels.ndim == 2 else np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
     small = cv2.resize(grey, None, fx=0.125, fy=0.125, interpolation=cv2.INTER_AREA)
     paper = cv2.GaussianBlur(cv2.dilate(small, np.ones((9, 9), np.uint8)), (0, 0), 6)
     dark, light = np.percentile(small, 0.5), np.percentile(small, 60)
@@ -83,6 +99,22 @@ def evened(pixels: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
     flat = grey.astype(np.float32) / np.maximum(shade, 1)
     black = float(np.percentile(flat[::4, ::4], 0.3))
     return np.clip((flat - black) / max(1 - black, 0.05) * 255, 0, 255).astype(np.uint8)
+
+
+def grain_of(grey: NDArray[np.uint8]) -> float:
+    """How far pixels usually stand off the median of their neighbours (0 to 255), measured on a few strips.
+
+    Print and clean paper give 0 whatever is on them; only noise that lies over the whole page gives more.
+    """
+    step = max(grey.shape[0] // 12, 1)
+    strips = [grey[at : at + 24] for at in range(step, grey.shape[0] - 24, step)]
+    off = [np.median(np.abs(strip.astype(np.int16) - cv2.medianBlur(strip, 3))) for strip in strips]
+    return float(np.median(off)) if off else 0.0
+
+
+def grey_of(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """The page without its colours."""
+    return pixels if pixels.ndim == 2 else np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
 
 
 def bitonal(pixels: NDArray[np.uint8]) -> bool:

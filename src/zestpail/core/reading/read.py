@@ -1,20 +1,26 @@
-"""Reading one page: the text layer where it can be trusted, else OCR of the prepared image."""
+"""Reading one page: the text layer where it can be trusted, else OCR of the prepared image.
+
+A page is read in one of two ways, and its values are looked at by the reader that did not read it.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from zestpail.core.reading import ocr, second_reader
+from zestpail.core.reading import best_reading, ocr, second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import OpenedPage
-from zestpail.core.reading.page import PageReading, Preparation, Word
-from zestpail.core.reading.preparation import Prepared, evened, straightened, turned
+from zestpail.core.reading.page import PageReading, Word
+from zestpail.core.reading.preparation import Prepared, for_reading, straightened, turned
 from zestpail.core.reading.text_layer import can_be_trusted
 
+Way = Literal["ordinary", "best"]
+"""Ordinary reading takes about a second a page, the best one several."""
 SENSIBLE = 0.75
 """A page whose words are less sure than this on average may stand on its head."""
 
@@ -32,8 +38,8 @@ class ReadPage:
     pixels: NDArray[np.uint8]
 
 
-def read_page(page: OpenedPage, second: bool = True) -> ReadPage:
-    """Read one page as it arrived; with ``second``, unsure figures are read by both readers."""
+def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> ReadPage:
+    """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers."""
     if can_be_trusted(page.layer, page.pixels, page.dpi):
         reading = PageReading(
             width=page.width,
@@ -45,21 +51,32 @@ def read_page(page: OpenedPage, second: bool = True) -> ReadPage:
             to_pixels=scaling(page.dpi / 72),
         )
         return ReadPage(reading, page.pixels)
-    prepared, words = _read_upright(page)
+    prepared, words = _read_upright(page) if way == "ordinary" else _read_best(page)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
     placed = tuple(_moved(word, points) for word in words)
     reading = PageReading(
         width=width * 72 / page.dpi,
         height=height * 72 / page.dpi,
-        words=second_reader.mended(placed, prepared.pixels, page.dpi) if second else placed,
+        words=second_reader.mended(placed, prepared.pixels, page.dpi) if second and way == "ordinary" else placed,
         source="ocr",
-        engine=ocr.engine_name(),
+        engine=ocr.engine_name() if way == "ordinary" else best_reading.ENGINE,
         preparation=prepared.steps,
         dpi=page.dpi,
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
     )
     return ReadPage(reading, prepared.pixels)
+
+
+def look_again(read: ReadPage, box: Box) -> str | None:
+    """What stands in ``box`` (points), as the reader has it that did not read the page; None if it has nothing."""
+    if read.reading.engine == best_reading.ENGINE:
+        return (
+            " ".join(word.text for word in read_clip(read.pixels, read.reading.dpi, box.grown(second_reader.MARGIN)))
+            or None
+        )
+    seen = second_reader.look(read.pixels, read.reading.dpi, box)
+    return seen.text if seen else None
 
 
 def read_clip(pixels: NDArray[np.uint8], dpi: float, box: Box) -> tuple[Word, ...]:
@@ -105,12 +122,15 @@ def _read_upright(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
     return (upright, again) if _sense(again) > _sense(words) else (prepared, words)
 
 
+def _read_best(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
+    arrived = Prepared(page.pixels, scaling(1))
+    upright = straightened(turned(arrived, ocr.quarter_turns(page.pixels, page.dpi)))
+    return upright, best_reading.read_words(upright.pixels)
+
+
 def _read(page: Prepared, dpi: float) -> tuple[Prepared, tuple[Word, ...]]:
-    even = evened(page.pixels)
-    if even is None:
-        return page, ocr.read_words(page.pixels, dpi)
-    done = replace(page, steps=(*page.steps, Preparation(step="evened out")))
-    return done, ocr.read_words(even, dpi)
+    best = for_reading(page)
+    return replace(page, steps=best.steps), ocr.read_words(best.pixels, dpi)
 
 
 def _sense(words: tuple[Word, ...]) -> float:
