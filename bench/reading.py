@@ -4,7 +4,7 @@ Three figures, each over the demo's own files:
 
 - pages per minute of the whole engine (open, prepare, read, find, check), with the second reader off and on, against
   Tesseract alone with the same settings on the same straightened pages, with as many processes as cores; the three in
-  turn, several rounds in one run, the best round of each counts, so that a busy moment of the machine hits none of them;
+  turn, several rounds in one run, and the best of each counts, so that a busy moment hits none of them;
 - seconds for a born-digital invoice, in one warm process;
 - the most memory that one process came to hold.
 """

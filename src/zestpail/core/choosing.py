@@ -8,7 +8,7 @@ with the reason why it lost.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -59,12 +59,31 @@ class Chosen:
     runner_up: RunnerUp | None
 
 
-@dataclass(frozen=True)
 class _Terms:
-    """What ties the fields of a document to each other."""
+    """What ties the fields of a document to each other; all that is asked often is worked out once."""
 
-    checks: tuple[Related, ...]
-    rates: Sequence[Rate]
+    def __init__(
+        self, options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck], rates: Sequence[Rate]
+    ) -> None:
+        self.sums = tuple(check for check in checks if isinstance(check, Arithmetic))
+        self.orders = tuple(check for check in checks if isinstance(check, DateOrder))
+        self.ties: tuple[Related, ...] = (*self.sums, *self.orders)
+        self.rates = rates
+        self.merit = {id(c): math.log(max(c.score, 1e-6)) for several in options.values() for c in several}
+        self.clashes = _clashes([(key, c) for key, several in options.items() for c in several])
+        self._judged: dict[tuple[int, tuple[str | None, ...]], float] = {}
+
+    def judged(self, check: Related, picks: Picks) -> float:
+        """How a check likes these picks, all of those that it touches being among them."""
+        key = (id(check), tuple(_value(picks[touched]) for touched in check.touches))
+        if key not in self._judged:
+            self._judged[key] = _check_liked(check, dict(zip(check.touches, key[1], strict=True)), self.rates)
+        return self._judged[key]
+
+    def clash(self, one: Candidate, picks: Iterable[Candidate | None]) -> float:
+        """What it costs that the candidate takes the place or the text of another pick."""
+        with_others = self.clashes.get(id(one))
+        return sum(with_others.get(id(other), 0.0) for other in picks) if with_others else 0.0
 
 
 def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
@@ -79,8 +98,8 @@ def choose(
     options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck], rates: Sequence[Rate] = ()
 ) -> Chosen:
     """The combination that fits best: for each field a candidate of its short list, or none."""
-    terms = _Terms(tuple(check for check in checks if isinstance(check, Arithmetic | DateOrder)), rates)
-    added = {key for check in terms.checks if isinstance(check, Arithmetic) for key in check.touches}
+    terms = _Terms(options, checks, rates)
+    added = {key for check in terms.sums for key in check.touches}
     beam, sums = [Choice(0.0, {})], [Choice(0.0, {})]
     for key in sorted(options, key=lambda key: key not in added):
         longer = [_extended(choice, key, pick, terms) for choice in beam for pick in (*options[key], None)]
@@ -95,19 +114,29 @@ def choose(
 
 def _extended(choice: Choice, key: str, pick: Candidate | None, terms: _Terms) -> Choice:
     picks = {**choice.picks, key: pick}
-    liked = choice.liked + (math.log(max(pick.score, 1e-6)) if pick else MISSING)
+    liked = choice.liked + MISSING
     if pick:
-        others = [other for other in choice.picks.values() if other]
-        liked += sum(SAME_PLACE for other in others if same_place(pick, other))
-        liked += sum(SAME_NAME for other in others if _same_name(pick, other))
-    for check in terms.checks:
+        liked = choice.liked + terms.merit[id(pick)] + terms.clash(pick, choice.picks.values())
+    for check in terms.ties:
         if key in check.touches and all(touched in picks for touched in check.touches):
-            liked += _check_liked(check, picks, terms.rates)
+            liked += terms.judged(check, picks)
     return Choice(liked, picks)
 
 
-def _check_liked(check: Related, picks: Picks, rates: Sequence[Rate]) -> float:
-    values = {key: picks[key].value if picks[key] else None for key in check.touches}  # type: ignore[union-attr]
+def _clashes(candidates: Sequence[tuple[str, Candidate]]) -> dict[int, dict[int, float]]:
+    """For each candidate those of other fields that it should not be picked with, and what that costs."""
+    found: dict[int, dict[int, float]] = {}
+    for at, (key, one) in enumerate(candidates):
+        for other_key, other in candidates[:at]:
+            if key != other_key:
+                cost = SAME_PLACE * same_place(one, other) + SAME_NAME * _same_name(one, other)
+                if cost:
+                    found.setdefault(id(one), {})[id(other)] = cost
+                    found.setdefault(id(other), {})[id(one)] = cost
+    return found
+
+
+def _check_liked(check: Related, values: Mapping[str, str | None], rates: Sequence[Rate]) -> float:
     verdict = check.judge(Named(values, {}))
     if verdict is None:
         return 0.0
@@ -136,17 +165,15 @@ def _runner_up(best: Picks, second: Picks, terms: _Terms) -> RunnerUp:
 
 def _weighed(picks: Picks, terms: _Terms) -> dict[str, float]:
     """What a combination is liked for, under the reason that is given where another one has less of it."""
-    there = [(key, pick) for key, pick in picks.items() if pick]
-    pairs = [(one, other) for at, (_, one) in enumerate(there) for _, other in there[:at]]
-    sums = [check for check in terms.checks if isinstance(check, Arithmetic)]
-    dates = [check for check in terms.checks if isinstance(check, DateOrder)]
+    there = [pick for pick in picks.values() if pick]
+    pairs = [(one, other) for at, one in enumerate(there) for other in there[:at]]
     return {
-        "its values fit their rules less well": sum(math.log(max(pick.score, 1e-6)) for _, pick in there),
+        "its values fit their rules less well": sum(terms.merit[id(pick)] for pick in there),
         "it leaves more fields empty": MISSING * (len(picks) - len(there)),
         "two fields would take the same place": sum(SAME_PLACE for one, other in pairs if same_place(one, other)),
         "two fields would have the same value": sum(SAME_NAME for one, other in pairs if _same_name(one, other)),
-        "its amounts add up less well": sum(_check_liked(check, picks, terms.rates) for check in sums),
-        "its dates are not in order": sum(_check_liked(check, picks, terms.rates) for check in dates),
+        "its amounts add up less well": sum(terms.judged(check, picks) for check in terms.sums),
+        "its dates are not in order": sum(terms.judged(check, picks) for check in terms.orders),
     }
 
 
@@ -160,10 +187,10 @@ def _value(pick: Candidate | None) -> str | None:
 
 
 def _same_name(one: Candidate, other: Candidate) -> bool:
-    if one.made or other.made:
+    if one.made or other.made or len(one.value) != len(other.value) or one.value.casefold() != other.value.casefold():
         return False
     wordy = any(c.isalpha() for c in one.value) or "-" in one.value
-    return wordy and one.value.casefold() == other.value.casefold() and not one.value[:4].isdigit()
+    return wordy and not one.value[:4].isdigit()
 
 
 def same_place(one: Candidate, other: Candidate) -> bool:

@@ -95,10 +95,11 @@ def evened(grey: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
     if float(np.ptp(np.percentile(paper, [5, 95]))) < MOST_SHADE and light - dark > LEAST_CONTRAST:
         return None
     height, width = grey.shape
-    shade = cv2.resize(paper, (width, height), interpolation=cv2.INTER_LINEAR).astype(np.float32)
-    flat = grey.astype(np.float32) / np.maximum(shade, 1)
-    black = float(np.percentile(flat[::4, ::4], 0.3))
-    return np.clip((flat - black) / max(1 - black, 0.05) * 255, 0, 255).astype(np.uint8)
+    shade = cv2.resize(np.maximum(paper, 1).astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR)
+    flat = np.asarray(cv2.divide(grey, shade, scale=255, dtype=cv2.CV_32F), dtype=np.float32)
+    black = min(float(np.percentile(flat[::4, ::4], 0.3)), 242.0)
+    stretch = 255 / (255 - black)
+    return np.asarray(cv2.convertScaleAbs(np.maximum(flat, black), alpha=stretch, beta=-black * stretch), dtype=np.uint8)
 
 
 def grain_of(grey: NDArray[np.uint8]) -> float:
