@@ -191,5 +191,7 @@ def test_a_document_type_is_data() -> None:
         "beside a rate",
         "what the sum leaves",
         "currency of the country",
+        "fixed place",
+        "regular expression",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

@@ -16,6 +16,8 @@ from zestpail.core.finders import (
     BesideRate,
     Candidate,
     DaysAfter,
+    Expression,
+    FixedPlace,
     Ground,
     OfCountry,
     Pattern,
@@ -30,6 +32,7 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.core.second_look import looked_at
 
+Looking = BesideLabel | BesideRate | Pattern | FixedPlace | Expression | AddressBlock
 LEGIBLE = 0.35
 """Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
 
@@ -73,7 +76,7 @@ def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | No
 
     With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
     """
-    ground = Ground(document, kind.labels)
+    ground = Ground(document, kind.labels, kind.landmarks)
     options = _options(ground, kind)
     chosen = choose(options, kind.checks, ground.rates)
     if look:
@@ -110,10 +113,19 @@ def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, .
 
 def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
     sought = Sought(field.key, field.kind)
-    looking = [
-        finder for finder in field.finders if isinstance(finder, BesideLabel | BesideRate | Pattern | AddressBlock)
-    ]
-    return [candidate for finder in looking for candidate in finder.candidates(ground, sought)]
+    looking = [finder for finder in field.finders if isinstance(finder, Looking)]
+    found = [candidate for finder in looking for candidate in finder.candidates(ground, sought)]
+    return [_as_usual(ground, field, candidate) for candidate in found] if field.looks or field.within else found
+
+
+def _as_usual(ground: Ground, field: FieldRule, candidate: Candidate) -> Candidate:
+    """The candidate, judged by how the field's values usually look and by where they may stand."""
+    parts = dict(candidate.parts)
+    if field.looks:
+        parts |= field.looks.parts(candidate.raw)
+    if field.within:
+        parts["area"] = field.within.inside(ground, candidate.page, candidate.box)
+    return candidate.model_copy(update={"parts": parts})
 
 
 def _made(

@@ -12,9 +12,10 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from zestpail.core.checks import AnyCheck
-from zestpail.core.finders import AnyFinder
+from zestpail.core.finders import AnyFinder, Area, FixedPlace, Looks
 from zestpail.core.finders.labels import Label
 from zestpail.core.kinds import AnyKind
+from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.problems import Unreadable
 
 
@@ -27,6 +28,21 @@ class FieldRule(BaseModel):
     name: str
     kind: AnyKind
     finders: tuple[AnyFinder, ...]
+    looks: Looks | None = None
+    within: Area | None = None
+
+    @property
+    def tied_to(self) -> set[str]:
+        """The landmarks that its rules measure from."""
+        held = {key for finder in self.finders if isinstance(finder, FixedPlace) for key in finder.held_to}
+        return held | set(self.within.landmarks if self.within else ())
+
+    @property
+    def sentence(self) -> str:
+        """The whole rule as a person reads it."""
+        said = " ".join(finder.sentence for finder in self.finders) or "No rule yet."
+        looks = f" It is {self.kind.words}, {self.looks.sentence}." if self.looks else f" It is {self.kind.words}."
+        return said + looks + (f" Only {self.within.sentence}." if self.within else "")
 
 
 class DocumentType(BaseModel):
@@ -39,6 +55,7 @@ class DocumentType(BaseModel):
     name: str
     revision: int = 1
     fields: tuple[FieldRule, ...]
+    landmarks: tuple[AnyLandmark, ...] = ()
     other_labels: tuple[str, ...] = ()
     """Labels that belong to no field; what stands beside them is theirs."""
     checks: tuple[AnyCheck, ...] = ()
@@ -51,6 +68,12 @@ class DocumentType(BaseModel):
         unknown = {key for check in self.checks for key in check.touches} - set(keys)
         if unknown:
             raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
+        marks = [landmark.key for landmark in self.landmarks]
+        if len(set(marks)) != len(marks):
+            raise ValueError("two landmarks have the same key")
+        tied = {key for field in self.fields for key in field.tied_to} - set(marks)
+        if tied:
+            raise ValueError(f"rules speak of landmarks that are not there: {', '.join(sorted(tied))}")
         return self
 
     @property

@@ -5,31 +5,49 @@ from typing import Annotated
 from pydantic import Field
 
 from zestpail.core.finders.address_block import AddressBlock
+from zestpail.core.finders.area import Area
 from zestpail.core.finders.beside_label import BesideLabel
 from zestpail.core.finders.beside_rate import BesideRate
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.days_after import DaysAfter
+from zestpail.core.finders.expression import Expression, TooSlow
+from zestpail.core.finders.fixed_place import FixedPlace
 from zestpail.core.finders.ground import Ground
+from zestpail.core.finders.looks import Looks
 from zestpail.core.finders.of_country import OfCountry
 from zestpail.core.finders.pattern import Pattern
 from zestpail.core.finders.remainder import Remainder
 from zestpail.core.finders.several import SumOfSeveral
 
 AnyFinder = Annotated[
-    BesideLabel | BesideRate | Pattern | AddressBlock | SumOfSeveral | Remainder | DaysAfter | OfCountry,
+    BesideLabel
+    | BesideRate
+    | Pattern
+    | FixedPlace
+    | Expression
+    | AddressBlock
+    | SumOfSeveral
+    | Remainder
+    | DaysAfter
+    | OfCountry,
     Field(discriminator="finder"),
 ]
 
 __all__ = [
     "AddressBlock",
     "AnyFinder",
+    "Area",
     "BesideLabel",
     "BesideRate",
     "Candidate",
     "DaysAfter",
+    "Expression",
+    "FixedPlace",
     "Ground",
+    "Looks",
     "OfCountry",
     "Pattern",
     "Remainder",
     "SumOfSeveral",
+    "TooSlow",
 ]

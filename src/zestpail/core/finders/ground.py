@@ -2,23 +2,45 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Protocol
 
 from zestpail.core.finders.labels import Label, LabelMatch, match_labels
 from zestpail.core.finders.rates import Rate, rates_on
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
+from zestpail.core.sighting import Home, Sighting
+
+
+class AnyLandmark(Protocol):
+    """What the ground asks of a landmark."""
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def home(self) -> Home: ...
+
+    def sightings(self, lines: Iterable[Line], rules: Iterable[tuple[int, Box]]) -> Iterator[Sighting]: ...
+
+    def taken(self, sighting: Sighting) -> bool: ...
 
 
 class Ground:
     """One document under search. Spans and labels are looked for once and kept."""
 
-    def __init__(self, document: DocumentReading, labels: tuple[Label, ...]) -> None:
+    def __init__(
+        self, document: DocumentReading, labels: tuple[Label, ...], landmarks: Sequence[AnyLandmark] = ()
+    ) -> None:
         self.document = document
         self.labels = labels
+        self.landmarks = {landmark.key: landmark for landmark in landmarks}
+        self._seen: dict[str, Sighting | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
 
     @property
@@ -47,6 +69,24 @@ class Ground:
     def matches_on(self, line: Line) -> list[LabelMatch]:
         """The labels on that line."""
         return self._by_line.get(id(line), [])
+
+    def sightings(self, key: str) -> list[Sighting]:
+        """All places where the landmark may stand, best first, near misses too; none if there is no such landmark."""
+        landmark = self.landmarks.get(key)
+        rules = [(number, rule) for number, page in enumerate(self.document.pages) for rule in page.rules]
+        return sorted(landmark.sightings(self.lines, rules), key=lambda s: -s.score) if landmark else []
+
+    def landmark(self, key: str) -> Sighting | None:
+        """Where the landmark stands; None where nothing is like enough."""
+        if key not in self._seen:
+            landmark = self.landmarks.get(key)
+            taken = [s for s in self.sightings(key) if landmark and landmark.taken(s)]
+            self._seen[key] = taken[0] if taken else None
+        return self._seen[key]
+
+    def home_of(self, key: str) -> Box | None:
+        """Where the landmark stood on the sample it was pointed at, in points."""
+        return self.landmarks[key].home.box if key in self.landmarks else None
 
     def spans(self, line: Line, kind: Kind) -> tuple[Span, ...]:
         """What on that line can be of that kind, left to right."""

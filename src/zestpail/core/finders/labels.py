@@ -81,8 +81,8 @@ def skeleton(text: str) -> str:
     return text
 
 
-def match_labels(lines: Sequence[Line], labels: Sequence[Label]) -> tuple[LabelMatch, ...]:
-    """All places where a label stands, each place given to the longest label that fits it."""
+def match_labels(lines: Sequence[Line], labels: Sequence[Label], alike: float = ALIKE) -> tuple[LabelMatch, ...]:
+    """All places where a label stands, each place given to the longest label that fits it; ``alike`` is the least."""
     if not labels:
         return ()
     wanted = [folded(label.text) for label in labels]
@@ -91,13 +91,13 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label]) -> tuple[LabelM
     if not windows:
         return ()
     texts = sorted({text for _, _, _, text in windows})
-    alike = _similarities(texts, wanted)
+    table = _similarities(texts, wanted)
     row_of = {text: row for row, text in enumerate(texts)}
     found: list[LabelMatch] = []
     for line, start, end, text in windows:
-        row = alike[row_of[text]]
+        row = table[row_of[text]]
         found.extend(
-            LabelMatch(labels[int(at)], line, start, end, float(row[at])) for at in np.nonzero(row >= ALIKE)[0]
+            LabelMatch(labels[int(at)], line, start, end, float(row[at])) for at in np.nonzero(row >= alike)[0]
         )
     return tuple(_longest_only(found))
 

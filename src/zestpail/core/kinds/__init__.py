@@ -6,16 +6,30 @@ from pydantic import Field
 
 from zestpail.core.kinds.amount import Amount
 from zestpail.core.kinds.code import Code, Number
+from zestpail.core.kinds.contact import Email, Phone
 from zestpail.core.kinds.currency import Currency
 from zestpail.core.kinds.date import Date
 from zestpail.core.kinds.firm import Firm
 from zestpail.core.kinds.kind import Span
+from zestpail.core.kinds.quantity import Percentage, Quantity
 from zestpail.core.kinds.registered import Iban, VatNumber
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.kinds.text import OneLine
 
 AnyKind = Annotated[
-    Date | Amount | Currency | Code | Number | Iban | VatNumber | Firm | OneLine,
+    Date
+    | Amount
+    | Quantity
+    | Percentage
+    | Currency
+    | Code
+    | Number
+    | Iban
+    | VatNumber
+    | Email
+    | Phone
+    | Firm
+    | OneLine,
     Field(discriminator="kind"),
 ]
 
@@ -25,10 +39,14 @@ __all__ = [
     "Code",
     "Currency",
     "Date",
+    "Email",
     "Firm",
     "Iban",
     "Number",
     "OneLine",
+    "Percentage",
+    "Phone",
+    "Quantity",
     "Span",
     "Style",
     "VatNumber",

@@ -66,6 +66,8 @@ class PageReading(BaseModel):
     words: tuple[Word, ...]
     source: Literal["text layer", "ocr"]
     engine: str
+    rules: tuple[Box, ...] = ()
+    """Ruled lines, top to bottom."""
     preparation: tuple[Preparation, ...] = ()
     dpi: float
     """Pixels per inch of the prepared image: pixel = point * dpi / 72."""

@@ -99,7 +99,9 @@ def evened(grey: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
     flat = np.asarray(cv2.divide(grey, shade, scale=255, dtype=cv2.CV_32F), dtype=np.float32)
     black = min(float(np.percentile(flat[::4, ::4], 0.3)), 242.0)
     stretch = 255 / (255 - black)
-    return np.asarray(cv2.convertScaleAbs(np.maximum(flat, black), alpha=stretch, beta=-black * stretch), dtype=np.uint8)
+    return np.asarray(
+        cv2.convertScaleAbs(np.maximum(flat, black), alpha=stretch, beta=-black * stretch), dtype=np.uint8
+    )
 
 
 def grain_of(grey: NDArray[np.uint8]) -> float:

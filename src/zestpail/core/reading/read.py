@@ -17,6 +17,7 @@ from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import OpenedPage
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.preparation import Prepared, for_reading, straightened, turned
+from zestpail.core.reading.rules import ruled_lines
 from zestpail.core.reading.text_layer import can_be_trusted
 
 Way = Literal["ordinary", "best"]
@@ -47,6 +48,7 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
             words=page.layer,
             source="text layer",
             engine="the PDF itself",
+            rules=ruled_lines(page.pixels, page.dpi),
             dpi=page.dpi,
             to_pixels=scaling(page.dpi / 72),
         )
@@ -61,6 +63,7 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
         words=second_reader.mended(placed, prepared.pixels, page.dpi) if second and way == "ordinary" else placed,
         source="ocr",
         engine=ocr.engine_name() if way == "ordinary" else best_reading.ENGINE,
+        rules=ruled_lines(prepared.pixels, page.dpi),
         preparation=prepared.steps,
         dpi=page.dpi,
         to_pixels=scaling(page.dpi / 72).then(prepared.back),

@@ -1,0 +1,82 @@
+"""A rule judged on all samples at once: what it finds on each, whether that is right, and what an edit changed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from zestpail.core.capture import CapturedValue, capture
+from zestpail.core.document_type import DocumentType
+from zestpail.core.evaluation.measure import same
+from zestpail.core.reading.document import DocumentReading
+
+Mark = Literal["right", "wrong", "missing", "rightly none", "open"]
+"""Open: nobody has said yet what is right. Missing: a value is there to be found and was not."""
+Turn = Literal["mended", "broken", "changed", "as before"]
+
+Truth = Mapping[str, str | None]
+"""What is right, for the fields of a sample that somebody labelled; None where rightly nothing is there."""
+_GOOD: tuple[Mark, ...] = ("right", "rightly none")
+
+
+@dataclass(frozen=True)
+class Sample:
+    """A document with what is known to be right about it."""
+
+    id: int
+    document: DocumentReading
+    truth: Truth
+
+
+@dataclass(frozen=True)
+class Proven:
+    """What the rules find for one field on one sample, and how that compares with the truth."""
+
+    found: CapturedValue
+    mark: Mark
+
+
+Proof = dict[int, dict[str, Proven]]
+"""By sample and field."""
+
+
+def prove(kind: DocumentType, samples: Sequence[Sample]) -> Proof:
+    """What the type finds on every sample, from readings that are kept: nothing is read again."""
+    return {sample.id: _proven(kind, sample) for sample in samples}
+
+
+def turn(before: Proven | None, after: Proven) -> Turn:
+    """What became of a value by an edit."""
+    if before is None:
+        return "changed" if after.found.value else "as before"
+    good, was_good = after.mark in _GOOD, before.mark in _GOOD
+    if good != was_good and "open" not in (after.mark, before.mark):
+        return "mended" if good else "broken"
+    return "as before" if before.found.value == after.found.value else "changed"
+
+
+def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int]:
+    """How many values were mended, broken, changed or left as before; of one field, or of all."""
+    count: dict[Turn, int] = {"mended": 0, "broken": 0, "changed": 0, "as before": 0}
+    for sample, fields in after.items():
+        for field, proven in fields.items():
+            if key in (None, field):
+                count[turn(before.get(sample, {}).get(field), proven)] += 1
+    return count
+
+
+def _proven(kind: DocumentType, sample: Sample) -> dict[str, Proven]:
+    values = capture(sample.document, kind).values
+    return {value.key: Proven(value, _mark(value, sample.truth)) for value in values}
+
+
+def _mark(value: CapturedValue, truth: Truth) -> Mark:
+    if value.key not in truth:
+        return "open"
+    wanted = truth[value.key]
+    if wanted is None:
+        return "wrong" if value.value else "rightly none"
+    if value.value is None:
+        return "missing"
+    return "right" if same(value.value, wanted) else "wrong"

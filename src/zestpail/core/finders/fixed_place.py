@@ -1,0 +1,96 @@
+"""The finder of what stands in a zone that is held to landmarks, so that it follows shift, scale and skew."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.ground import Ground, Sought
+from zestpail.core.finders.labels import Label
+from zestpail.core.reading.geometry import Affine, Box
+from zestpail.core.reading.lines import Line, line_of_text
+from zestpail.core.sighting import Home
+
+UNHELD = 0.6
+"""What is left of the score where none of the landmarks is found and the zone stands where it was drawn."""
+
+
+class FixedPlace(BaseModel):
+    """What stands in a zone, tied to landmarks."""
+
+    model_config = ConfigDict(frozen=True)
+
+    finder: Literal["fixed place"] = "fixed place"
+    zone: Home
+    held_to: tuple[str, ...] = ()
+    weight: float = Field(default=0.8, gt=0, le=1)
+
+    @property
+    def sentence(self) -> str:
+        """The rule as a person reads it."""
+        held = " and ".join(self.held_to)
+        return f"Take what stands in its zone on page {self.zone.page + 1}" + (f", held to {held}." if held else ".")
+
+    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none
+        """None: it goes by its place."""
+        yield from ()
+
+    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+        """The words whose middles lie in the zone, as one value; nothing on an empty zone."""
+        if self.zone.page >= len(ground.document.pages):
+            return
+        box, held = self.place(ground)
+        words = [
+            w for line in ground.lines if line.page == self.zone.page for w in line.words if box.covers_centre_of(w.box)
+        ]
+        if not words:
+            return
+        line = Line(self.zone.page, tuple(words))
+        text = " ".join(word.text for word in words)
+        spans = list(sought.kind.spot(line_of_text(text), ground.style))
+        value = sought.kind.parse(text, ground.style) or (
+            max(spans, key=lambda s: s.end - s.start).value if spans else None
+        )
+        if value is None:
+            return
+        sure = min(word.confidence for word in words)
+        yield Candidate(
+            value=value, raw=text, page=self.zone.page, box=line.box, confidence=sure, finder="fixed place",
+            parts={"zone": self.weight, "held": held, "reading": round(0.6 + 0.4 * sure, 3)},
+            reason="in its zone" + (f", held to {' and '.join(self.held_to)}" if held == 1 and self.held_to else ""),
+        )  # fmt: skip
+
+    def place(self, ground: Ground) -> tuple[Box, float]:
+        """Where the zone lies on this document, and how well it is held there, in [0, 1]."""
+        pairs = [
+            (home, seen.box)
+            for key in self.held_to
+            if (home := ground.home_of(key)) and (seen := ground.landmark(key)) and seen.page == self.zone.page
+        ]
+        if not pairs:
+            return self.zone.box, UNHELD if self.held_to else 1.0
+        return similarity(pairs).box(self.zone.box), 1.0
+
+
+def similarity(pairs: list[tuple[Box, Box]]) -> Affine:
+    """The shift, with two or more landmarks also scale and turn, that takes homes to where they are seen.
+
+    Least squares over the boxes' left middles and, for one landmark alone, a mere shift (Umeyama 1991 without
+    reflection).
+    """
+    there = np.array([(home.x0, home.cy) for home, _ in pairs])
+    here = np.array([(seen.x0, seen.cy) for _, seen in pairs])
+    middle, target = there.mean(axis=0), here.mean(axis=0)
+    one, other = there - middle, here - target
+    spread = float((one**2).sum())
+    if spread < 400.0:  # one landmark, or several within 20 points: they tell no scale
+        return Affine(1, 0, target[0] - middle[0], 0, 1, target[1] - middle[1])
+    a = float((one * other).sum()) / spread
+    b = float((one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0]).sum()) / spread
+    return Affine(
+        a, -b, float(target[0] - a * middle[0] + b * middle[1]), b, a, float(target[1] - b * middle[0] - a * middle[1])
+    )

@@ -1,0 +1,43 @@
+"""Where a landmark may stand on a page, and how well it fits there."""
+
+from __future__ import annotations
+
+from math import prod
+
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.reading.geometry import Box
+
+NEAR_MISS = 0.5
+"""Places of at least this score are shown, though they are not taken."""
+
+
+class Sighting(BaseModel):
+    """One place that might be the landmark; its score is the product of its named parts, each in [0, 1]."""
+
+    model_config = ConfigDict(frozen=True)
+
+    page: int
+    box: Box
+    text: str
+    parts: dict[str, float]
+
+    @property
+    def score(self) -> float:
+        return prod(self.parts.values())
+
+
+class Home(BaseModel):
+    """Where the landmark stood on the sample on which it was pointed at: page from 0, size and box in points."""
+
+    model_config = ConfigDict(frozen=True)
+
+    page: int = 0
+    width: float = 595.0
+    height: float = 842.0
+    box: Box
+
+    def nearness(self, page: int, box: Box) -> float:
+        """How near a place is to home, from 1 down to 0.6 a whole page away: layouts shift, so it only breaks ties."""
+        off = abs(box.cx - self.box.cx) / self.width + abs(box.cy - self.box.cy) / self.height
+        return (1.0 if page == self.page else 0.9) * (1 - 0.4 * min(off, 1.0))
