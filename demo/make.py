@@ -79,7 +79,7 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     for old in OUT.iterdir():
         old.unlink()
-    browser = _browser()
+    browser = open_browser()
     try:
         for recipe in PILE:
             _make(recipe, browser)
@@ -89,7 +89,7 @@ def main() -> None:
     print(f"{len(PILE)} documents, {total / 1e6:.1f} MB in {OUT}")
 
 
-def _browser() -> webdriver.Chrome:
+def open_browser() -> webdriver.Chrome:
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
     for flag in ("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu"):
@@ -102,13 +102,13 @@ def _make(recipe: Recipe, browser: webdriver.Chrome) -> None:
     invoice = draw(supplier, recipe.seed, recipe.lines, recipe.slip)
     printed = _printed(invoice, browser)
     name = f"{recipe.supplier}-{recipe.seed:02d}"
-    images = [] if recipe.form == "pdf" else _scanned(printed, recipe, name)
+    images = [] if recipe.form == "pdf" else scanned(printed, recipe, name)
     target = OUT / f"{name}.{recipe.form.removesuffix('-scan')}"
     if recipe.form == "pdf":
         target.write_bytes(printed)
         pages = len(pikepdf.open(io.BytesIO(printed)).pages)
     else:
-        target.write_bytes(_written(images, recipe))
+        target.write_bytes(written(images, recipe))
         pages = len(images)
     truth = {
         "type": "supplier-invoice",
@@ -125,6 +125,11 @@ def _printed(invoice: Invoice, browser: webdriver.Chrome) -> bytes:
     html = PAGES.get_template(f"{supplier.key}.html").render(
         doc=invoice, s=supplier, buyer=BUYER, day=supplier.day, money=supplier.money, before=_before
     )
+    return print_page(html, browser)
+
+
+def print_page(html: str, browser: webdriver.Chrome) -> bytes:
+    """The page as the browser prints it, a PDF."""
     browser.get("data:text/html;base64," + base64.b64encode(html.encode()).decode())
     answer = browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": True})
     return base64.b64decode(answer["data"])
@@ -134,7 +139,7 @@ def _before(day: date, days: int) -> date:
     return day - timedelta(days=days)
 
 
-def _scanned(printed: bytes, recipe: Recipe, name: str) -> list[np.ndarray]:
+def scanned(printed: bytes, recipe: Recipe, name: str) -> list[np.ndarray]:
     chance = np.random.default_rng(zlib.crc32(name.encode()))
     images = []
     for page in pdfium.PdfDocument(printed):
@@ -147,7 +152,7 @@ def _scanned(printed: bytes, recipe: Recipe, name: str) -> list[np.ndarray]:
     return images
 
 
-def _written(images: list[np.ndarray], recipe: Recipe) -> bytes:
+def written(images: list[np.ndarray], recipe: Recipe) -> bytes:
     out = io.BytesIO()
     pictures = [Image.fromarray(image) for image in images]
     dpi = (recipe.dpi, recipe.dpi)

@@ -37,6 +37,10 @@ class AtTheBrowser:
         """The element, as soon as it is there."""
         return self.until(lambda: next(iter(self.driver.find_elements(By.CSS_SELECTOR, css)), None), css)
 
+    def press(self, css: str) -> None:
+        """Click the element, also where it is drawn anew in that moment."""
+        self.until(lambda: (self.one(css).click(), True)[1], f"a click on {css}")
+
     def text(self, css: str) -> str:
         return self.one(css).text
 

@@ -76,7 +76,11 @@ def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | No
 
     With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
     """
-    ground = Ground(document, kind.labels, kind.landmarks)
+    return capture_on(Ground(document, kind.labels, kind.landmarks), kind, look)
+
+
+def capture_on(ground: Ground, kind: DocumentType, look: SecondLook | None = None) -> Capture:
+    """The same on a ground that may be used again, so that what an edit did not touch is not looked for anew."""
     options = _options(ground, kind)
     chosen = choose(options, kind.checks, ground.rates)
     if look:
@@ -112,6 +116,13 @@ def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, .
 
 
 def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
+    asked = field.model_dump_json()
+    if asked not in ground.found:
+        ground.found[asked] = _looked_for(ground, field)
+    return ground.found[asked]
+
+
+def _looked_for(ground: Ground, field: FieldRule) -> list[Candidate]:
     sought = Sought(field.key, field.kind)
     looking = [finder for finder in field.finders if isinstance(finder, Looking)]
     found = [candidate for finder in looking for candidate in finder.candidates(ground, sought)]

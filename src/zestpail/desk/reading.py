@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from functools import cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -104,18 +105,25 @@ def read_page(store: Store, page_id: int) -> None:
     except Unreadable as problem:
         fail_page(store, page_id, str(problem))
         return
-    image, thumbnail = store.blobs.put(master(read.pixels)), store.blobs.put(_thumbnail(read.pixels))
-    reading = store.blobs.put(read.reading.packed())
+    kept = keep_read(store, read)
     with store.transaction() as session:
         page = _page_to_finish(session, page_id)
         if page.state == PageState.WAITING:
-            page.state, page.image, page.thumbnail, page.reading = PageState.READ, image, thumbnail, reading
-            page.width, page.height, page.source = (
-                read.reading.width,
-                read.reading.height,
-                read.reading.source,
-            )
+            page.sqlmodel_update(kept)
             _page_finished(session, page)
+
+
+def keep_read(store: Store, read: ReadPage) -> dict[str, Any]:
+    """Keep what was read of a page; returns what its row is then to say."""
+    return {
+        "state": PageState.READ,
+        "image": store.blobs.put(master(read.pixels)),
+        "thumbnail": store.blobs.put(_thumbnail(read.pixels)),
+        "reading": store.blobs.put(read.reading.packed()),
+        "width": read.reading.width,
+        "height": read.reading.height,
+        "source": read.reading.source,
+    }
 
 
 def fail_page(store: Store, page_id: int, problem: str) -> None:

@@ -39,6 +39,17 @@ class DocumentState(StrEnum):
     STUCK = "stuck"
 
 
+class SampleState(StrEnum):
+    WAITING = "waiting"
+    READY = "ready"
+    REFUSED = "refused"
+
+
+class SampleRole(StrEnum):
+    TRAINING = "training"
+    TEST = "test"
+
+
 class ValueState(StrEnum):
     """doubtful ⇄ settled."""
 
@@ -73,6 +84,54 @@ class TypeRevision(SQLModel, table=True):
     key: str = Field(index=True)
     number: int
     body: dict[str, Any] = json_column({})
+    note: str = ""
+    published_at: datetime = moment(default_now=True)
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+
+
+class TypeDraft(SQLModel, table=True):
+    """A document type as it is being worked on; lanes read with its published revisions."""
+
+    __tablename__ = "type_draft"
+
+    id: int | None = Field(default=None, primary_key=True)
+    key: str = Field(unique=True, index=True)
+    body: dict[str, Any] = json_column({})
+    based_on: int | None = None
+    """Number of the revision that it was begun from."""
+    version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
+    changed_at: datetime = moment(default_now=True)
+    retired_at: datetime | None = moment()
+
+    __mapper_args__ = {"version_id_col": _version}
+
+
+class DraftStep(SQLModel, table=True):
+    """One change of a draft, with the body before it: what taking back goes by."""
+
+    __tablename__ = "draft_step"
+
+    id: int | None = Field(default=None, primary_key=True)
+    draft_id: int = Field(foreign_key="type_draft.id", index=True)
+    before: dict[str, Any] = json_column({})
+    said: str
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    at: datetime = moment(default_now=True)
+
+
+class Sample(SQLModel, table=True):
+    """A document that a type is set up with, and what somebody said is right about it."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    type_key: str = Field(index=True)
+    name: str
+    blob: str
+    state: SampleState = states(SampleState, SampleState.WAITING)
+    problem: str | None = None
+    role: SampleRole = states(SampleRole, SampleRole.TRAINING)
+    truth: dict[str, Any] = json_column({})
+    """By field: value, page and box; a value of null where rightly nothing is there."""
+    added_at: datetime = moment(default_now=True)
 
 
 class Lane(SQLModel, table=True):
@@ -137,10 +196,12 @@ class Page(SQLModel, table=True):
     __table_args__ = (UniqueConstraint("document_id", "position"),)
 
     id: int | None = Field(default=None, primary_key=True)
-    document_id: int = Field(foreign_key="document.id", index=True)
-    file_id: int = Field(foreign_key="arrived_file.id", index=True)
+    document_id: int | None = Field(default=None, foreign_key="document.id", index=True)
+    sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
+    """A page belongs to a document or to a sample."""
+    file_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
     position: int
-    """Its place in the document, from 0."""
+    """Its place in the document or sample, from 0."""
     file_index: int
     """Its place in the file, from 0."""
     state: PageState = states(PageState, PageState.WAITING)

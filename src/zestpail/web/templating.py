@@ -95,4 +95,12 @@ def box_text(box: Box | None) -> str:
     return ",".join(f"{v:.1f}" for v in box) if box else ""
 
 
+def sort_trouble(lines: list[list[Any]], sort: str) -> list[list[Any]]:
+    """The lines of a proof sheet; by how many of their cells are wrong if that is asked for."""
+    if sort != "trouble":
+        return lines
+    return sorted(lines, key=lambda line: -sum(cell.mark in ("wrong", "missing") for cell in line))
+
+
+templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight, box_text=box_text)

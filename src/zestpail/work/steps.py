@@ -11,7 +11,7 @@ import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
 
-from zestpail.desk import deliveries, reading
+from zestpail.desk import deliveries, reading, samples
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
@@ -62,6 +62,25 @@ def capture(context: JobContext, document_id: int) -> None:
         reading.capture_nothing(here()[1], document_id, "Finding its values broke off several times.")
     else:
         reading.capture_document(here()[1], document_id)
+
+
+@steps.task(name="open_sample", queue=QUEUE, retry=_again, pass_context=True)
+def open_sample(context: JobContext, sample_id: int) -> None:
+    """Count the pages of a sample."""
+    if too_often(context):
+        samples.refuse_sample(here()[1], sample_id, "Opening this file broke off several times; it may be damaged.")
+    else:
+        samples.open_sample(here()[1], sample_id)
+
+
+@steps.task(name="read_sample_page", queue=QUEUE, retry=_again, pass_context=True)
+def read_sample_page(context: JobContext, page_id: int) -> None:
+    """Read one page of a sample, or go on without it."""
+    if too_often(context):
+        problem = {"state": "failed", "problem": "Reading it broke off several times."}
+        samples.finish_sample_page(here()[1], page_id, problem)
+    else:
+        samples.read_sample_page(here()[1], page_id)
 
 
 @steps.task(name="deliver", queue=QUEUE, retry=_again, pass_context=True)

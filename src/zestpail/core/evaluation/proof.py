@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
-from zestpail.core.capture import CapturedValue, capture
+from zestpail.core.capture import CapturedValue, capture_on
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import same
+from zestpail.core.finders import Ground
+from zestpail.core.finders.labels import Label
+from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.reading.document import DocumentReading
 
 Mark = Literal["right", "wrong", "missing", "rightly none", "open"]
@@ -67,8 +71,14 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
 
 
 def _proven(kind: DocumentType, sample: Sample) -> dict[str, Proven]:
-    values = capture(sample.document, kind).values
+    values = capture_on(_ground(sample.document, kind.labels, kind.landmarks), kind).values
     return {value.key: Proven(value, _mark(value, sample.truth)) for value in values}
+
+
+@lru_cache(maxsize=1200)
+def _ground(document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...]) -> Ground:
+    """Labels and landmarks are looked for once for all edits that do not touch them."""
+    return Ground(document, labels, landmarks)
 
 
 def _mark(value: CapturedValue, truth: Truth) -> Mark:

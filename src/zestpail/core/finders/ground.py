@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Protocol
 
+from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.labels import Label, LabelMatch, match_labels
 from zestpail.core.finders.rates import Rate, rates_on
 from zestpail.core.kinds.kind import Kind, Span
@@ -40,6 +41,8 @@ class Ground:
         self.document = document
         self.labels = labels
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
+        self.found: dict[str, list[Candidate]] = {}
+        """What the rules of fields proposed, by the rule."""
         self._seen: dict[str, Sighting | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
 

@@ -9,7 +9,7 @@ from zestpail.core.reading.lines import Line, lines_of
 from zestpail.core.reading.page import PageReading
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # the same document is the same reading: never compared word by word
 class DocumentReading:
     """The readings of all pages of one document."""
 

@@ -1,12 +1,10 @@
 // The review desk: the page in the middle, the cards in its margins, from doubt to doubt by keyboard.
 // What a value is and whether it may be so is decided by the server; every action answers with the cards anew.
 import { offerTakeBack } from "./afterwards.js";
-import { leader, spread } from "./margins.js";
-import { outline, Picking } from "./picking.js";
+import { Picking } from "./picking.js";
 import { typing } from "./shell.js";
+import { mark, stand } from "./standing.js";
 import { Viewport } from "./viewport.js";
-
-const SVG = "http://www.w3.org/2000/svg";
 
 export function desk() {
   let viewport, picking; // kept out of Alpine's reach: it would wrap them
@@ -58,64 +56,14 @@ export function desk() {
     // After the cards were drawn anew: mark values on the page, and stand the cards in their places.
     renew() {
       for (const page of viewport.pages) {
-        const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map((card) => {
-          const box = card.dataset.box.split(",").map(Number);
-          const settled = card.dataset.state === "settled";
-          const mark = document.createElementNS(SVG, settled ? "path" : "rect");
-          if (settled) mark.setAttribute("d", `M${box[0]} ${box[3] + 1.5}H${box[2]}`);
-          else outline(mark, box, 2);
-          mark.setAttribute("class", card.dataset.state);
-          mark.dataset.key = card.dataset.key;
-          return mark;
-        });
+        const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map(mark);
         page.element.querySelector(".values").replaceChildren(...marks);
       }
       this.arrange();
     },
 
     arrange() {
-      if (!viewport) return;
-      const leaders = [];
-      const origin = document.getElementById("leaders").getBoundingClientRect();
-      const paper = document.getElementById("paper").getBoundingClientRect();
-      for (const side of ["left", "right"]) {
-        const margin = document.querySelector(`.margin.${side}`);
-        const edge = margin.getBoundingClientRect();
-        margin.classList.toggle("tight", false);
-        const measure = () => [...margin.querySelectorAll(".card")].map((element) => this.measured(element, edge, paper));
-        let cards = measure();
-        if (cards.reduce((sum, card) => sum + card.height + 4, 0) > edge.height) {
-          margin.classList.toggle("tight", true);
-          cards = measure();
-        }
-        cards.sort((a, b) => a.wish - b.wish);
-        for (const [card, top] of spread(cards, edge.height)) {
-          card.element.style.top = `${top}px`;
-          if (card.box) leaders.push(this.tied(card, top, side, edge, paper, origin));
-        }
-      }
-      document.getElementById("leaders").replaceChildren(...leaders);
-    },
-
-    measured(element, edge, paper) {
-      const { page, box } = element.dataset;
-      const place = box ? viewport.toPaper(Number(page), box.split(",").map(Number)) : null;
-      const wish = place ? (place.top + place.bottom) / 2 + paper.top - edge.top - 16 : edge.height;
-      return { element, box: place, wish, height: element.offsetHeight };
-    },
-
-    tied(card, top, side, edge, paper, origin) {
-      const within = (value, low, high) => Math.min(Math.max(value, low), high);
-      const right = side === "right";
-      const path = document.createElementNS(SVG, "path");
-      const from = { x: (right ? edge.left : edge.right) - origin.left, y: edge.top + top + 16 - origin.top };
-      const x = paper.left + (right ? card.box.right + 2 * viewport.scale : card.box.left - 2 * viewport.scale);
-      const y = paper.top + (card.box.top + card.box.bottom) / 2;
-      const to = { x: within(x, paper.left, paper.right) - origin.left, y: within(y, paper.top, paper.bottom) - origin.top };
-      path.setAttribute("d", leader(from, to));
-      path.setAttribute("class", `${card.element.dataset.state}${card.element.classList.contains("active") ? " active" : ""}`);
-      path.dataset.key = card.element.dataset.key;
-      return path;
+      if (viewport) stand(viewport);
     },
 
     // The card at hand: opened, its value brought into view.

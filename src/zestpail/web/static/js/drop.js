@@ -21,6 +21,7 @@ export function drop() {
     },
     async send(files) {
       if (!files.length) return;
+      this.$root.dataset.sending = "yes"; // whoever would draw this part anew waits until all are sent
       const failed = [];
       let kept = 0;
       let batch = null;
@@ -35,6 +36,8 @@ export function drop() {
       }
       if (failed.length) this.said = `${kept} of ${files.length} kept. ${failed.join(" ")}`;
       else this.said = files.length === 1 ? "1 file kept" : `${files.length} files kept`;
+      delete this.$root.dataset.sending;
+      this.$root.dispatchEvent(new CustomEvent("all-sent", { bubbles: true }));
     },
     // The number of the batch, or a sentence why the file was not kept.
     async post(file, batch) {
@@ -42,7 +45,7 @@ export function drop() {
       form.append("files", file);
       if (batch !== null) form.append("batch", batch);
       try {
-        const answer = await fetch(`/lanes/${this.$root.dataset.lane}/files`, {
+        const answer = await fetch(this.$root.dataset.to, {
           method: "POST", body: form, headers: { accept: "application/json" },
         });
         return answer.ok ? (await answer.json()).batch : await answer.text();

@@ -1,14 +1,18 @@
 // Every Alpine component of Zest Pail, one file each, registered before Alpine starts.
 import { afterwards } from "./afterwards.js";
+import { bench } from "./bench.js";
 import { desk } from "./desk.js";
 import { drop } from "./drop.js";
 import { listen } from "./live.js";
+import { sheet } from "./sheet.js";
 import { shell } from "./shell.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("shell", shell);
   Alpine.data("drop", drop);
   Alpine.data("desk", desk);
+  Alpine.data("bench", bench);
+  Alpine.data("sheet", sheet);
   Alpine.data("afterwards", afterwards);
 });
 if (document.querySelector(".status")) listen();

@@ -71,7 +71,7 @@ export class Picking {
     }
     const word = this.wordAt(event);
     if (word) this.take(word, event);
-    else this.actions.miss();
+    else this.actions.miss(this.viewport.toPage(event));
   }
 
   cancel() {

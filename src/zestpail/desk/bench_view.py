@@ -1,0 +1,211 @@
+"""What the bench shows: a sample in the middle, landmarks and fields in its margins, the proof under it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from sqlmodel import Session, col, select
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turns
+from zestpail.core.finders import Ground
+from zestpail.core.reading.geometry import Box
+from zestpail.core.rule_sentence import Piece, pieces
+from zestpail.core.sighting import Sighting
+from zestpail.desk.bench import Offered, offers
+from zestpail.desk.proof_cells import Cell, shown_value, strip
+from zestpail.desk.review_view import PageView
+from zestpail.desk.rule_settings import RuleForm, form_of, is_needed
+from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
+from zestpail.desk.types import draft_of, kind_of_draft
+from zestpail.store import Store
+from zestpail.store.tables import DraftStep, Page, PageState, Sample, SampleState, TypeDraft
+
+MOST_PINS = 5
+
+
+@dataclass(frozen=True)
+class Pin:
+    """A candidate on the page, with its score parts."""
+
+    number: int
+    shown: str
+    score: float
+    parts: str
+    reason: str
+    page: int
+    box: Box
+
+
+@dataclass(frozen=True)
+class FieldCard:
+    key: str
+    name: str
+    shown: str
+    mark: Mark
+    wanted: str
+    confidence: float
+    page: int | None
+    box: Box | None
+    sentence: list[Piece]
+    pins: list[Pin]
+    form: RuleForm
+
+
+@dataclass(frozen=True)
+class LandmarkCard:
+    key: str
+    sentence: str
+    page: int | None
+    box: Box | None
+    seen: str
+    near: str
+    """The nearest miss, where it was not found."""
+
+
+@dataclass(frozen=True)
+class SampleRow:
+    id: int
+    name: str
+    state: str
+    problem: str | None
+    role: str
+
+
+@dataclass(frozen=True)
+class BenchView:
+    key: str
+    name: str
+    version: int
+    based_on: int | None
+    can_undo: bool
+    samples: list[SampleRow]
+    sample: SampleRow | None
+    number: int
+    pages: list[PageView]
+    fields: list[FieldCard]
+    landmarks: list[LandmarkCard]
+    active: str
+    strip: list[Cell]
+    edit: dict[Turn, int]
+    last_step: str
+    right: int
+    labelled: int
+    offers: list[Offered] = field(default_factory=list)
+
+    @property
+    def reading(self) -> int:
+        return sum(sample.state == SampleState.WAITING for sample in self.samples)
+
+
+def bench_view(store: Store, key: str, sample_id: int | None, active: str | None) -> BenchView:
+    """The bench with that sample and that field at hand, the first ones if they are not there. Raises Missing."""
+    with store.transaction() as session:
+        draft = draft_of(session, key)
+        kind, step = kind_of_draft(draft), _last_step(session, draft)
+        before_kind = DocumentType.model_validate(step.before) if step else kind
+        rows = list(samples_of(session, key))
+        ready = [row for row in rows if row.state == SampleState.READY]
+        chosen = next((row for row in ready if row.id == sample_id), ready[0] if ready else None)
+        pages = {
+            row.id or 0: [p for p in pages_of_sample(session, row.id or 0) if p.state == PageState.READ]
+            for row in ready
+        }
+        samples = proof_samples(store, session, key)
+    proof, before = prove(kind, samples), prove(before_kind, samples)
+    at_hand = active if active in kind.names else next(iter(kind.names), "")
+    page_ids = {sample: [page.id or 0 for page in kept] for sample, kept in pages.items()}
+    right, labelled = counted_right(proof)
+    document = next((s.document for s in samples if chosen and s.id == chosen.id), None)
+    return BenchView(
+        key=key,
+        name=kind.name,
+        version=draft.version,
+        based_on=draft.based_on,
+        can_undo=step is not None,
+        samples=[sample_row(row) for row in rows],
+        sample=sample_row(chosen) if chosen else None,
+        number=ready.index(chosen) + 1 if chosen else 0,
+        pages=[PageView(p.id or 0, p.position + 1, p.width, p.height, p.problem) for p in pages.get(chosen.id or 0, [])]
+        if chosen
+        else [],
+        fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen) for rule in kind.fields] if chosen else [],
+        landmarks=_landmarks(kind, Ground(document, (), kind.landmarks)) if document else [],
+        active=at_hand,
+        strip=strip(kind.field(at_hand), rows, proof, before, page_ids) if at_hand else [],
+        edit=turns(before, proof, at_hand),
+        last_step=step.said if step else "",
+        right=right,
+        labelled=labelled,
+        offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
+    )
+
+
+def counted_right(proof: Proof) -> tuple[int, int]:
+    """How many labelled values are right, and how many are labelled."""
+    marks = [proven.mark for fields in proof.values() for proven in fields.values() if proven.mark != "open"]
+    return sum(mark in ("right", "rightly none") for mark in marks), len(marks)
+
+
+def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample) -> FieldCard:
+    found = proven.found
+    wanted = sample.truth.get(rule.key)
+    return FieldCard(
+        key=rule.key,
+        name=rule.name,
+        shown=rule.kind.show(found.value) if found.value else "",
+        mark=proven.mark,
+        wanted=shown_value(rule, wanted["value"]) if wanted else "",
+        confidence=found.confidence,
+        page=found.page,
+        box=found.box,
+        sentence=pieces(rule, is_needed(kind, rule.key)),
+        pins=[
+            Pin(
+                number=at,
+                shown=rule.kind.show(candidate.value),
+                score=candidate.score,
+                parts=" × ".join(f"{name} {score:.2f}" for name, score in candidate.parts.items()),
+                reason=candidate.reason,
+                page=candidate.page,
+                box=candidate.box,
+            )
+            for at, candidate in enumerate(found.candidates[:MOST_PINS], start=1)
+        ],
+        form=form_of(kind, rule),
+    )
+
+
+def _landmarks(kind: DocumentType, ground: Ground) -> list[LandmarkCard]:
+    cards = []
+    for landmark in kind.landmarks:
+        seen, places = ground.landmark(landmark.key), ground.sightings(landmark.key)
+        miss = places[0] if places and not seen else None
+        cards.append(
+            LandmarkCard(
+                key=landmark.key,
+                sentence=landmark.sentence,
+                page=seen.page if seen else None,
+                box=seen.box if seen else None,
+                seen=_sighted(seen) if seen else "not on this sample",
+                near=f"nearest: {_sighted(miss)}" if miss else "",
+            )
+        )
+    return cards
+
+
+def _sighted(seen: Sighting) -> str:
+    return f"“{seen.text}”, {seen.score:.2f}" if seen.text else f"{seen.score:.2f}"
+
+
+def _read(session: Session, row: Sample) -> list[Page]:
+    return [page for page in pages_of_sample(session, row.id or 0) if page.state == PageState.READ]
+
+
+def sample_row(row: Sample) -> SampleRow:
+    return SampleRow(row.id or 0, row.name, row.state, row.problem, row.role)
+
+
+def _last_step(session: Session, draft: TypeDraft) -> DraftStep | None:
+    wanted = select(DraftStep).where(DraftStep.draft_id == draft.id).order_by(col(DraftStep.id).desc())
+    return session.exec(wanted).first()

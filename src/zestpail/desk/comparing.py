@@ -1,0 +1,60 @@
+"""Two revisions of a type side by side: what their rules say, and what that does to the samples."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from zestpail.core.document_type import DocumentType
+from zestpail.core.evaluation.proof import Turn, prove, turns
+from zestpail.desk.bench_view import counted_right
+from zestpail.desk.samples import proof_samples
+from zestpail.desk.types import draft_kind, revision
+from zestpail.store import Store
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One field in both."""
+
+    name: str
+    one: str
+    other: str
+    effect: dict[Turn, int]
+
+    @property
+    def differs(self) -> bool:
+        return self.one != self.other
+
+
+@dataclass(frozen=True)
+class Pair:
+    one: str
+    other: str
+    rules: list[Rule]
+    effect: dict[Turn, int]
+    right: tuple[int, int]
+    """How many labelled values are right, in the one and in the other."""
+    labelled: int
+
+
+def compared(store: Store, key: str, one: int | None, other: int | None) -> Pair:
+    """Two revisions, or a revision and the draft (None). Raises Missing."""
+    kinds = [revision(store, key, number) if number else draft_kind(store, key) for number in (one, other)]
+    with store.transaction() as session:
+        samples = proof_samples(store, session, key)
+    before, after = (prove(kind, samples) for kind in kinds)
+    names = {**kinds[0].names, **kinds[1].names}
+    rules = [Rule(name, _said(kinds[0], k), _said(kinds[1], k), turns(before, after, k)) for k, name in names.items()]
+    (first, labelled), (second, labelled_after) = counted_right(before), counted_right(after)
+    return Pair(
+        one=f"revision {one}" if one else "the draft",
+        other=f"revision {other}" if other else "the draft",
+        rules=sorted(rules, key=lambda rule: not rule.differs),
+        effect=turns(before, after),
+        right=(first, second),
+        labelled=max(labelled, labelled_after),
+    )
+
+
+def _said(kind: DocumentType, key: str) -> str:
+    return kind.field(key).sentence if key in kind.names else "not there"

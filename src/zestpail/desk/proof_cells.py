@@ -1,0 +1,116 @@
+"""Cells of the proof strip and the proof sheet: one value on one sample, its snippet, and what became of it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turn
+from zestpail.core.reading.geometry import Box
+from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
+from zestpail.desk.types import draft_of, kind_of_draft
+from zestpail.store import Store
+from zestpail.store.tables import PageState, Sample, SampleState
+
+AROUND = 6.0
+"""Points of paper around a value."""
+
+PageIds = Mapping[int, Sequence[int]]
+"""The pages of each sample that were read, in order."""
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One value on one sample: where its snippet is cut, what was found, and what became of it."""
+
+    sample: int
+    sample_name: str
+    key: str
+    field: str
+    shown: str
+    mark: Mark
+    turn: Turn
+    was: str
+    wanted: str
+    page_id: int | None
+    box: Box | None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The whole proof sheet, fields down and samples across."""
+
+    kind: DocumentType
+    samples: list[Sample]
+    lines: list[list[Cell]]
+
+
+def sheet(store: Store, key: str, against: DocumentType | None = None) -> Sheet:
+    """Every field on every sample that is read, with what changed against a revision if given. Raises Missing."""
+    with store.transaction() as session:
+        kind = kind_of_draft(draft_of(session, key))
+        rows = [row for row in samples_of(session, key) if row.state == SampleState.READY]
+        page_ids = {
+            row.id or 0: [p.id or 0 for p in pages_of_sample(session, row.id or 0) if p.state == PageState.READ]
+            for row in rows
+        }
+        samples = proof_samples(store, session, key)
+    proof, before = prove(kind, samples), prove(against or kind, samples)
+    return Sheet(kind, rows, [cells(rule, rows, proof, before, page_ids) for rule in kind.fields])
+
+
+def strip(rule: FieldRule, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+    """The field on every sample; what an edit changed comes first, then what is wrong."""
+    return sorted(cells(rule, rows, proof, before, page_ids), key=trouble)
+
+
+def cells(rule: FieldRule, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+    """The field on every sample that is read, in the samples' order."""
+    read = [(row, row.id or 0) for row in rows if row.id in proof]
+    return [
+        _cell(rule, row, proof[number][rule.key], before.get(number, {}).get(rule.key), page_ids.get(number, ()))
+        for row, number in read
+    ]
+
+
+def trouble(cell: Cell) -> tuple[int, int]:
+    """What wants looking at first sorts first."""
+    by_turn = {"broken": 0, "mended": 1, "changed": 2, "as before": 3}[cell.turn]
+    return by_turn, {"wrong": 0, "missing": 0, "open": 1, "right": 2, "rightly none": 2}[cell.mark]
+
+
+def shown_value(rule: FieldRule, value: str | None) -> str:
+    """A kept value as a person reads it; "none" where rightly nothing is there."""
+    if not value:
+        return "none"
+    try:
+        return rule.kind.show(value)
+    except ArithmeticError:  # a label given while the field was of another kind
+        return value
+
+
+def _cell(rule: FieldRule, row: Sample, proven: Proven, before: Proven | None, pages: Sequence[int]) -> Cell:
+    found, wanted = proven.found, row.truth.get(rule.key)
+    place = Box(*wanted["box"]) if found.box is None and wanted and wanted["box"] else found.box
+    number = found.page if found.box is not None else (wanted or {}).get("page")
+    was = before.found.value if before else None
+    return Cell(
+        sample=row.id or 0,
+        sample_name=row.name,
+        key=rule.key,
+        field=rule.name,
+        shown=rule.kind.show(found.value) if found.value else "",
+        mark=proven.mark,
+        turn=turn(before, proven),
+        was=shown_value(rule, was) if was != found.value else "",
+        wanted=shown_value(rule, wanted["value"]) if wanted else "",
+        page_id=pages[number] if place is not None and number is not None and number < len(pages) else None,
+        box=_around(place) if place is not None else None,
+    )
+
+
+def _around(box: Box) -> Box:
+    """The value with what stands left of it, so that its label can be seen."""
+    wide = max(box.width + 2 * AROUND, 14 * box.height)
+    return Box(box.x1 + AROUND - wide, box.y0 - AROUND, box.x1 + AROUND, box.y1 + AROUND)

@@ -1,0 +1,256 @@
+// The bench: point at a value, a landmark or a zone on the sample; the rules and the proof are the server's.
+import { Picking } from "./picking.js";
+import { typing } from "./shell.js";
+import { mark, stand } from "./standing.js";
+import { Viewport } from "./viewport.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+const MODES = {
+  right: "Click or draw what is right for the field at hand.",
+  field: "Click a value on the page: it becomes a field.",
+  zone: "Draw a zone on the page: what stands in it becomes a field, held to the landmarks.",
+  landmark: "Click printed words or a ruled line, or draw a box round them.",
+};
+
+export function bench() {
+  let viewport, picking; // kept out of Alpine's reach: it would wrap them
+  return {
+    mode: "right",
+    busy: false,
+
+    init() {
+      document.body.addEventListener(`live-type-${this.$root.dataset.key}`, () => this.news());
+      this.$root.addEventListener("all-sent", () => this.news());
+      this.$root.addEventListener("click", (event) => this.clicked(event));
+      this.$root.addEventListener("submit", (event) => this.submitted(event));
+      const paper = document.getElementById("paper");
+      if (!document.querySelector(".sheet")) return;
+      viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
+      picking = new Picking(paper, viewport, {
+        words: (page, numbers) => this.point(page, { numbers }),
+        box: (page, [x0, y0, x1, y1]) => this.point(page, { x0, y0, x1, y1 }),
+        miss: (at) => this.missed(at),
+      });
+      new ResizeObserver(() => viewport.fit()).observe(paper);
+      this.$root.addEventListener("load", () => this.arrange(), true);
+      this.renew();
+      if (!this.cards().length) this.enter("field");
+    },
+
+    state() {
+      return document.getElementById("margins").dataset;
+    },
+
+    cards() {
+      return [...document.querySelectorAll("#margins .margin.right .card")];
+    },
+
+    arrange() {
+      if (viewport) stand(viewport);
+    },
+
+    // After the margins were drawn anew: frames and pins on the page, cards in their places.
+    renew() {
+      if (!viewport) return;
+      const cards = [...document.querySelectorAll("#margins .card[data-box]")];
+      const pins = [...document.querySelectorAll("#margins .pin[data-box]")];
+      for (const page of viewport.pages) {
+        const here = (element) => Number(element.dataset.page) === page.number;
+        page.element.querySelector(".values").replaceChildren(...cards.filter(here).map(mark), ...pins.filter(here).map(pinned));
+      }
+      const active = document.querySelector("#margins .card.active[data-box]");
+      if (active) viewport.glideTo(Number(active.dataset.page), active.dataset.box.split(",").map(Number));
+      this.arrange();
+    },
+
+    enter(mode) {
+      this.mode = mode;
+      this.$root.dataset.mode = mode;
+      document.querySelectorAll("[data-mode-of]").forEach((button) =>
+        button.setAttribute("aria-pressed", String(button.dataset.modeOf === mode)));
+      if (mode !== "right") this.say(MODES[mode]);
+    },
+
+    point(page, what) {
+      const field = this.state().active;
+      if (this.mode === "right" && !field) return this.say("Press F first: then a click on a value makes a field of it.");
+      return this.change("point", { page_number: page, act: this.mode, ...what });
+    },
+
+    // A click beside all words: in landmark mode it may mean a ruled line.
+    missed(at) {
+      if (this.mode !== "landmark" || !at) return this.say("There is no word here. Draw a box round what you mean.");
+      return this.point(at.page.number, { x0: at.x - 1, y0: at.y - 1, x1: at.x + 1, y1: at.y + 1 });
+    },
+
+    clicked(event) {
+      const modeOf = event.target.closest("[data-mode-of]")?.dataset.modeOf;
+      if (modeOf) return this.enter(this.mode === modeOf ? "right" : modeOf);
+      const button = event.target.closest("[data-act]");
+      if (!button) return undefined;
+      const { act, key, number, cells, setting, sample } = button.dataset;
+      const acts = {
+        focus: () => this.show(key),
+        sample: () => this.go(sample),
+        offer: () => this.change(`fields/${this.state().active}/offer`, { number }),
+        remove: () => this.change(`fields/${key}/remove`, {}),
+        unmark: () => this.change(`landmarks/${key}/remove`, {}),
+        confirm: () => this.change("confirm", { cells: cells.split(" ") }),
+        undo: () => this.change("undo", {}),
+        set: () => this.set(setting),
+        close: () => document.getElementById("settings").close(),
+      };
+      return acts[act]?.();
+    },
+
+    set(setting) {
+      const dialog = document.getElementById("settings");
+      dialog.showModal();
+      dialog.querySelector(`[name="${setting}"]`)?.focus();
+    },
+
+    submitted(event) {
+      const form = event.target.closest("form[data-path]");
+      if (!form) return;
+      event.preventDefault();
+      const what = {};
+      for (const [name, value] of new FormData(form)) what[name] = name in what ? [].concat(what[name], value) : value;
+      document.getElementById("settings")?.close();
+      this.change(form.dataset.path, what);
+    },
+
+    key(event) {
+      if (document.querySelector("dialog[open]")) return;
+      const ctrl = event.ctrlKey || event.metaKey;
+      if (typing(event)) {
+        if (event.key === "Escape") document.getElementById("paper").focus();
+        return;
+      }
+      if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.change("undo", {}));
+      if (ctrl || event.altKey) return;
+      const onButton = event.target.matches?.("button, a");
+      const actions = {
+        f: () => this.enter("field"),
+        z: () => this.enter("zone"),
+        l: () => this.enter("landmark"),
+        p: () => location.assign(document.getElementById("to-sheet").href),
+        y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
+        e: () => document.querySelector("#margins .card.active input")?.select(),
+        Escape: () => (this.mode === "right" ? this.change("undo", {}) : this.enter("right")),
+        ArrowDown: () => this.step(1),
+        ArrowUp: () => this.step(-1),
+        ArrowRight: () => this.turn(1),
+        ArrowLeft: () => this.turn(-1),
+        PageDown: () => viewport?.pan(0, -0.8 * viewport.paper.clientHeight),
+        PageUp: () => viewport?.pan(0, 0.8 * viewport.paper.clientHeight),
+        "+": () => viewport?.zoom(1.25),
+        "-": () => viewport?.zoom(0.8),
+        0: () => viewport?.fit(),
+      };
+      const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      if (event.key === " " && !onButton && picking) {
+        picking.space = true;
+        event.preventDefault();
+      } else if (/^[1-4]$/.test(event.key)) {
+        document.querySelector(`#margins [data-act=offer][data-number="${event.key}"]`)?.click();
+      } else if (actions[name]) this.handled(event, actions[name]);
+    },
+
+    keyUp(event) {
+      if (event.key === " " && picking) picking.space = false;
+    },
+
+    handled(event, action) {
+      event.preventDefault();
+      action();
+    },
+
+    step(by) {
+      const cards = this.cards();
+      const at = cards.findIndex((card) => card.classList.contains("active"));
+      const next = cards[Math.min(Math.max(at + by, 0), cards.length - 1)];
+      if (next) this.show(next.dataset.key);
+    },
+
+    turn(by) {
+      const ready = this.state().samples.split(" ");
+      const next = ready[ready.indexOf(this.state().sample) + by];
+      if (next) this.go(next);
+    },
+
+    go(sample) {
+      location.assign(`/types/${this.$root.dataset.key}?sample=${sample}&field=${this.state().active}`);
+    },
+
+    show(key) {
+      return this.ask(`margins?sample=${this.state().sample}&field=${key}`);
+    },
+
+    // Samples were read, or a colleague edited.
+    news() {
+      if (this.busy || document.querySelector("dialog[open], [data-sending]")) return undefined;
+      if (!viewport) return location.reload();
+      if (document.activeElement.matches("#margins input")) return undefined; // what is being typed is not lost
+      return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}`, null, true);
+    },
+
+    async change(path, what) {
+      const body = new FormData();
+      const { version, sample, active } = this.state();
+      for (const [name, value] of Object.entries({ version, sample, field: active, ...what })) {
+        [].concat(value).forEach((one) => body.append(name, one));
+      }
+      await this.ask(path, body);
+    },
+
+    async ask(path, body, onlyIfNew = false) {
+      if (this.busy) return;
+      this.busy = true;
+      this.$root.classList.add("busy");
+      try {
+        const answer = await fetch(`/types/${this.$root.dataset.key}/${path}`, body ? { method: "POST", body } : {});
+        const text = await answer.text();
+        if (answer.ok) this.swap(text, onlyIfNew);
+        else this.say(text);
+      } catch {
+        this.say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+      } finally {
+        this.busy = false;
+        this.$root.classList.remove("busy");
+      }
+    },
+
+    swap(html, onlyIfNew) {
+      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("margins");
+      if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
+      document.getElementById("margins").replaceWith(fresh);
+      if (this.mode !== "right" && !fresh.dataset.notice) this.enter("right");
+      else this.enter(this.mode);
+      if (fresh.dataset.notice) this.say(fresh.dataset.notice);
+      else document.getElementById("toast").classList.remove("shown");
+      this.renew();
+    },
+
+    say(text) {
+      const toast = document.getElementById("toast");
+      toast.textContent = text;
+      toast.classList.add("shown");
+      clearTimeout(this.silence);
+      this.silence = setTimeout(() => toast.classList.remove("shown"), 6000);
+    },
+  };
+}
+
+// A numbered pin at the right end of a candidate.
+function pinned(pin) {
+  const box = pin.dataset.box.split(",").map(Number);
+  const group = document.createElementNS(SVG, "g");
+  group.setAttribute("class", `pinned${pin.dataset.number === "1" ? " first" : ""}`);
+  const dot = document.createElementNS(SVG, "circle");
+  const figure = document.createElementNS(SVG, "text");
+  for (const [name, value] of [["cx", box[2] + 9], ["cy", (box[1] + box[3]) / 2], ["r", 6.5]]) dot.setAttribute(name, value);
+  for (const [name, value] of [["x", box[2] + 9], ["y", (box[1] + box[3]) / 2 + 3]]) figure.setAttribute(name, value);
+  figure.textContent = pin.dataset.number;
+  group.append(dot, figure);
+  return group;
+}

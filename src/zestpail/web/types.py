@@ -1,0 +1,109 @@
+"""Document types: the list with its starters, samples, revisions, and carrying a type elsewhere as a file."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+
+from zestpail.desk import samples, types
+from zestpail.desk.arrivals import may_arrive
+from zestpail.desk.comparing import compared
+from zestpail.desk.proof_cells import sheet
+from zestpail.desk.today import status
+from zestpail.web.templating import page
+from zestpail.web.who import SIGNED_IN, Here, Me
+
+router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+
+
+@router.get("")
+def listed(request: Request, desk: Here) -> Response:
+    store = desk.store
+    return page(request, "types/types.html", types=types.types(store), shelf=types.shelf(store), status=status(store))
+
+
+@router.post("")
+def begin(desk: Here, me: Me, name: Annotated[str, Form()] = "") -> Response:
+    return _bench(types.begin_type(desk.store, name, me.id))
+
+
+@router.post("/starters/{starter}")
+def adopt(desk: Here, me: Me, starter: str) -> Response:
+    return _bench(types.adopt(desk.store, starter, me.id))
+
+
+@router.post("/import")
+def bring_in(desk: Here, me: Me, file: Annotated[UploadFile, File()]) -> Response:
+    return _bench(types.import_type(desk.store, file.file.read(2_000_000), me.id))
+
+
+@router.get("/{key}/file")
+def export(desk: Here, key: str) -> Response:
+    """The draft as one JSON file."""
+    headers = {"content-disposition": f'attachment; filename="{key}.json"'}
+    return Response(types.exported(desk.store, key), media_type="application/json", headers=headers)
+
+
+@router.post("/{key}/samples")
+def add_samples(request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()]) -> Response:
+    """Files as samples; answered when they are safely kept."""
+    for file in files:
+        may_arrive(file.filename or "", file.size or 0)
+        samples.add_sample(desk.store, key, file.filename or "", file.file.read(), me.id)
+    if request.headers.get("accept", "").startswith("application/json"):
+        return JSONResponse({"batch": 0})
+    return _bench(key)
+
+
+@router.post("/{key}/samples/{sample_id}/remove")
+def remove_sample(desk: Here, me: Me, key: str, sample_id: int) -> Response:
+    samples.remove_sample(desk.store, sample_id, me.id)
+    return _bench(key)
+
+
+@router.post("/{key}/samples/{sample_id}/role")
+def set_role(desk: Here, key: str, sample_id: int, role: Annotated[str, Form()]) -> Response:
+    samples.set_role(desk.store, sample_id, role)
+    return RedirectResponse(f"/types/{key}?sample={sample_id}", status_code=303)
+
+
+@router.get("/{key}/sheet")
+def proof_sheet(request: Request, desk: Here, key: str, sort: str = "", against: int | None = None) -> Response:
+    """All fields by all samples; sorted by trouble if asked for."""
+    store = desk.store
+    revision = types.revision(store, key, against) if against else None
+    return page(request, "types/sheet.html", key=key, sheet=sheet(store, key, revision), sort=sort, against=against,
+                revisions=types.revisions(store, key), status=status(store))  # fmt: skip
+
+
+@router.get("/{key}/revisions")
+def revisions(request: Request, desk: Here, key: str, one: int | None = None, other: int | None = None) -> Response:
+    """The published revisions, and two of them side by side."""
+    store = desk.store
+    pair = compared(store, key, one, other) if one is not None or other is not None else None
+    return page(request, "types/revisions.html", key=key, kind=types.draft_kind(store, key), pair=pair,
+                revisions=types.revisions(store, key), one=one, other=other, status=status(store))  # fmt: skip
+
+
+@router.post("/{key}/publish")
+def publish(desk: Here, me: Me, key: str, note: Annotated[str, Form()] = "") -> Response:
+    types.publish(desk.store, key, note, me.id)
+    return RedirectResponse(f"/types/{key}/revisions", status_code=303)
+
+
+@router.post("/{key}/revisions/{number}/bring-back")
+def bring_back(desk: Here, me: Me, key: str, number: int) -> Response:
+    types.bring_back(desk.store, key, number, me.id)
+    return _bench(key)
+
+
+@router.post("/{key}/retire")
+def retire(desk: Here, me: Me, key: str, back: Annotated[bool, Form()] = False) -> Response:
+    types.retire(desk.store, key, me.id, back)
+    return RedirectResponse("/types", status_code=303)
+
+
+def _bench(key: str) -> Response:
+    return RedirectResponse(f"/types/{key}", status_code=303)

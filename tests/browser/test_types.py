@@ -1,0 +1,190 @@
+"""A document type made from nothing on the bench: samples, fields, landmarks, proof, revisions, a file."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Server
+from tests.browser.person import AtTheBrowser
+
+pytestmark = pytest.mark.browser
+
+NOTES = Path(__file__).parents[2] / "demo" / "files" / "fuel-delivery-notes"
+SAMPLES = tuple(
+    f"fuel-note-0{at}.{form}" for at, form in ((1, "tif"), (2, "pdf"), (3, "jpg"), (4, "jpg"), (5, "tif"), (6, "pdf"))
+)
+
+
+@pytest.fixture
+def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
+    return AtTheBrowser(browser, server.address)
+
+
+def mark(ines: AtTheBrowser, key: str) -> str:
+    return str(ines.one(f"#card-{key} .line .mark").get_attribute("aria-label"))
+
+
+def said(ines: AtTheBrowser) -> str:
+    return ines.text(".proof .said p")
+
+
+def cells(ines: AtTheBrowser) -> list[str]:
+    return [cell.text for cell in ines.driver.find_elements("css selector", ".samples [data-act=sample]")]
+
+
+def on_sample(ines: AtTheBrowser, name: str) -> None:
+    """Bring that sample on the bench by its snippet in the strip."""
+    ines.press(f'.samples [title="{name}"]')
+    ines.until(lambda: name in ines.text(".strip"), f"{name} on the bench")
+    ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "its words")
+
+
+def test_1_a_type_is_begun_and_its_samples_are_read(ines: AtTheBrowser) -> None:
+    ines.open("/sign-in")
+    if ines.driver.find_elements("css selector", "#login"):
+        ines.sign_in("ines")
+    ines.open("/types")
+    assert ines.axe() == []
+    ines.one("#name").send_keys("Fuel delivery note", Keys.ENTER)
+    ines.until(lambda: "/types/fuel-delivery-note" in ines.driver.current_url)
+    assert "Drop a few below" in ines.text(".no-sample")
+    ines.one(".samples input[type=file]").send_keys(
+        "\n".join([*(str(NOTES / name) for name in SAMPLES), __file__])
+    )
+    ines.until(lambda: "sample 1 of" in ines.text(".strip"), "a first sample on the bench", 60)
+    ines.until(lambda: "sample 1 of 6" in ines.text(".strip"), "six samples read", 60)
+    ines.until(lambda: "neither a PDF nor a picture" in ines.text(".cell.refused"), "the seventh is refused with its reason")
+    assert ines.axe() == []
+    assert ines.complaints() == []
+
+
+def test_2_a_click_makes_a_field_and_the_strip_shows_it_on_all_samples(ines: AtTheBrowser) -> None:
+    ines.open("/types/fuel-delivery-note")
+    ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "the words of the page")
+    ines.keys("f")
+    ines.click(ines.middle("FD-59119"))
+    assert ines.text("#card-ticket_no .value") == "FD-59119"
+    assert "Look right of “Ticket no”" in ines.text("#card-ticket_no .rule")
+    assert mark(ines, "ticket_no") == "right"
+    found = cells(ines)
+    assert len(found) == 6
+    assert sum("FD-" in text for text in found) == 5, "the other form has another label"
+
+
+def test_3_what_is_wrong_is_pointed_at_and_mended_by_an_offer(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-03.jpg")
+    ines.click(ines.middle("FD-81660"))
+    ines.until(lambda: mark(ines, "ticket_no") in ("missing", "wrong"), "the label is taken")
+    offers = ines.until(lambda: ines.driver.find_elements("css selector", ".offers button"), "offers")
+    assert "Docket" in offers[0].text
+    assert "mends 1, breaks 0" in offers[0].text
+    assert ines.axe() == []
+    ines.keys("1")
+    ines.until(lambda: mark(ines, "ticket_no") == "right", "the rule is mended")
+    assert "1 mended, 0 broken" in said(ines)
+    assert "Docket" in ines.text("#card-ticket_no .rule")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: mark(ines, "ticket_no") == "missing", "taken back")
+    ines.keys("1")
+    ines.until(lambda: mark(ines, "ticket_no") == "right", "and mended again")
+
+
+def test_4_landmarks_a_zone_and_a_bounded_search(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-01.tif")
+    ines.keys("l")
+    ines.click(ines.middle("Received"))
+    assert "“Received”" in ines.text("#card-L1")
+    ines.keys("l")
+    left, _, _, bottom = ines.word("Pier")
+    ines.click((left + 60, bottom + 9))
+    ines.until(lambda: ines.driver.find_elements("css selector", "#card-L2"), "the ruled line under the head")
+    assert "a ruled line across" in ines.text("#card-L2")
+    ines.keys("z")
+    tank = ines.word("TANK")
+    ines.drag((tank[0] - 8, tank[1] - 12), (tank[2] + 22, tank[3] + 12))
+    ines.until(lambda: "held to L1 and L2" in ines.text(".card.active .rule"), "a zone held to both")
+    key = ines.active()
+    assert "TANK" in ines.text(f"#card-{key} .value")
+    assert sum("TANK" in text for text in cells(ines)) >= 5
+    ines.press(".card.active [data-setting=within]")
+    ines.press("#settings select[name=above] option:nth-child(3)")
+    ines.press("#settings select[name=under] option:nth-child(3)")
+    ines.press("#settings .button")
+    ines.until(lambda: "Nothing is both under and above L2" in ines.text("#toast"), "a contradiction is told")
+
+
+def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-01.tif")
+    ines.keys("f")
+    ines.click(ines.middle("18.02.2026"))
+    assert ines.text("#card-date .value") == "2026-02-18"
+    ines.keys("p")
+    ines.until(lambda: "/sheet" in ines.driver.current_url)
+    assert ines.axe() == []
+    row = ines.one("tbody tr:last-child")
+    assert "1 right, 0 wrong" in row.text
+    ines.press("tbody tr:last-child button")
+    ines.until(lambda: "all 5 unlabelled" not in ines.text("tbody tr:last-child"), "the row is confirmed")
+    wrong = ines.text("tbody tr:last-child small")
+    assert "right, 0 wrong" in wrong
+    ines.keys("s")
+    ines.until(lambda: "sort=trouble" in ines.driver.current_url)
+    ines.press("#to-bench")
+    ines.one("#margins")
+    ines.press("[data-key=ticket_no] .line")
+    ines.press("#card-ticket_no [data-setting=labels]")
+    area = ines.one("#settings textarea[name=labels]")
+    area.send_keys("\nCoupon")
+    assert ines.axe() == []
+    ines.one("#settings input[name=expression]").send_keys("(")
+    ines.press("#settings .button")
+    ines.until(lambda: "no regular expression" in ines.text("#toast"), "told in a sentence")
+    ines.press("#card-ticket_no [data-setting=labels]")
+    ines.one("#settings textarea[name=labels]").send_keys("\nCoupon")
+    ines.press("#settings .button")
+    ines.until(lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it")
+
+
+def test_6_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser, tmp_path: Path) -> None:
+    ines.open("/types/fuel-delivery-note/revisions")
+    ines.one("#note").send_keys("first", Keys.ENTER)
+    ines.until(lambda: "first" in ines.text("table"), "revision 1")
+    ines.open("/types/fuel-delivery-note?field=date")
+    ines.press("#card-date [data-setting=directions]")
+    ines.press("#settings input[name=directions][value=right]")
+    ines.press("#settings input[name=directions][value=below]")
+    ines.press("#settings .button")
+    ines.until(lambda: "broken" in said(ines) and "0 broken" not in said(ines), "an edit that breaks something")
+    ines.open("/types/fuel-delivery-note/revisions")
+    ines.one("#note").send_keys("worse", Keys.ENTER)
+    ines.until(lambda: "worse" in ines.text("table"), "revision 2")
+    ines.press("tr:nth-child(2) input[name=one]")
+    ines.press("tr:nth-child(1) input[name=other]")
+    ines.press("form[method=get] > p .button")
+    ines.until(lambda: "Revision 1 and revision 2" in ines.text("#pair"))
+    assert " broken" in ines.text("section[aria-labelledby=pair] p")
+    assert "right of" in ines.text("section[aria-labelledby=pair] tbody tr:first-child")
+    assert ines.axe() == []
+    ines.press("tr:nth-child(2) button")
+    ines.one("#margins")
+    assert "after revision 1" in ines.text(".strip")
+    assert mark(ines, "date") == "right"
+    body = ines.driver.execute_async_script(
+        "const done = arguments[0]; fetch('/types/fuel-delivery-note/file').then((a) => a.text()).then(done)"
+    )
+    assert json.loads(body)["key"] == "fuel-delivery-note"
+    (tmp_path / "note.json").write_text(body)
+    (tmp_path / "bad.json").write_text(body.replace('"fields"', '"feilds"'))
+    for name, told in (("bad.json", "at fields"), ("note.json", "")):
+        ines.open("/types")
+        ines.one("#import").send_keys(str(tmp_path / name))
+        ines.press("form[action='/types/import'] .button")
+        if told:
+            assert told in ines.text("main")
+    ines.until(lambda: "/types/fuel-delivery-note-2" in ines.driver.current_url)
+    assert ines.complaints() == [] or all("409" in line for line in ines.complaints())
