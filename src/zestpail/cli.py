@@ -6,16 +6,20 @@ import os
 import subprocess
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from zestpail.settings import Settings
 
+if TYPE_CHECKING:
+    from zestpail.core.document_type import DocumentType
+
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help=__doc__)
 ROOT = Path(__file__).parents[2]
 
 Data = Annotated[Path | None, typer.Option("--data", help="Folder for the database, the blobs and what is delivered.")]
+Types = Annotated[Path | None, typer.Option("--data", help="Folder of a server whose own types are meant too.")]
 Port = Annotated[int | None, typer.Option("--port", help="Port of the web pages; a free one if it is taken.")]
 
 
@@ -79,22 +83,22 @@ def person(
 @app.command()
 def extract(
     files: Annotated[list[Path], typer.Argument(help="PDFs and pictures.")],
-    kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
+    kind: Annotated[str, typer.Option("--type", help="A starter or type by its key, or a file.")],
     as_json: Annotated[bool, typer.Option("--json", help="One JSON object per line and document.")] = False,
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
+    data: Types = None,
     ignore_embedded: Annotated[
         bool, typer.Option("--ignore-embedded", help="Leave data embedded in a PDF aside (none is read yet).")
     ] = False,
 ) -> None:
     """Read files and print their values, without server or database."""
-    from zestpail.core.document_type import load_type
     from zestpail.core.extraction import extract_files
     from zestpail.core.problems import Unreadable
 
     del ignore_embedded  # embedded data is not read yet, so there is nothing to leave aside
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     try:
-        document_type = load_type(kind)
+        document_type = _type(kind, data)
     except Unreadable as problem:
         typer.echo(str(problem), err=True)
         raise typer.Exit(2) from problem
@@ -105,18 +109,18 @@ def extract(
 @app.command()
 def evaluate(
     folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json.")],
-    kind: Annotated[str, typer.Option("--type", help="A starter's key, or a document type's file.")],
+    kind: Annotated[str, typer.Option("--type", help="A starter or type by its key, or a file.")],
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
+    data: Types = None,
 ) -> None:
     """Measure how right a document type reads: per field, per document, and what is wrong instead."""
-    from zestpail.core.document_type import load_type
     from zestpail.core.evaluation.folder import evaluate_folder
     from zestpail.core.evaluation.measure import report
     from zestpail.core.problems import Unreadable
 
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     try:
-        typer.echo(report(evaluate_folder(folder, load_type(kind), "best" if best else "ordinary")))
+        typer.echo(report(evaluate_folder(folder, _type(kind, data), "best" if best else "ordinary")))
     except Unreadable as problem:
         typer.echo(str(problem), err=True)
         raise typer.Exit(2) from problem
@@ -153,6 +157,19 @@ def web() -> None:
         )
     )  # fmt: skip
     server.run()
+
+
+def _type(name: str, data: Path | None) -> DocumentType:
+    """A starter or a file; with ``--data`` also a type that is worked on there. Raises Unreadable."""
+    from zestpail.core.document_type import load_type
+    from zestpail.desk.standing import open_desk
+    from zestpail.desk.types import find_type
+    from zestpail.running import supervisor
+
+    if data is None:
+        return load_type(name)
+    with _sentences(), supervisor.database(_settings(data, None)) as ready:
+        return find_type(open_desk(ready).store, name)
 
 
 def _settings(data: Path | None, port: int | None) -> Settings:

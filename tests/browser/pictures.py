@@ -5,10 +5,13 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from selenium.webdriver.common.keys import Keys
+
 from tests.browser.conftest import open_browser
 from tests.browser.person import AtTheBrowser
 from tests.conftest import DEMO
 
+NOTES = DEMO.parent / "fuel-delivery-notes"
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 DROPPED = (
     "bight-04.pdf", "hallig-02.pdf", "norrhavn-03.tif", "brevanne-01.pdf", "tarnwick-01.jpg", "dredgemoor-01.pdf",
@@ -40,9 +43,57 @@ def main(address: str) -> None:
         take(ines, "batch")
         ines.open("/find?words=hallig")
         take(ines, "find")
+        bench(ines)
     finally:
         for person in (ines, tomas):
             person.driver.quit()
+
+
+def bench(ines: AtTheBrowser) -> None:
+    """A type made on six fuel notes: the bench, its settings, the proof sheet, two revisions."""
+    ines.open("/types")
+    ines.one("#name").send_keys("Fuel delivery note", Keys.ENTER)
+    ines.until(lambda: "/types/" in ines.driver.current_url)
+    bench = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
+    notes = sorted(path for path in NOTES.iterdir() if path.suffix != ".json")[:6]
+    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, notes)))
+    ines.until(lambda: "sample 1 of 6" in ines.text(".strip"), seconds=90)
+    ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
+    for word in ("FD-59119", "18.02.2026", "C14", "AC-6150"):
+        ines.keys("f")
+        ines.click(ines.middle(word))
+        ines.settled_down()
+    ines.keys("l")
+    ines.click(ines.middle("Received"))
+    ines.settled_down()
+    ines.press('.samples [title="fuel-note-03.jpg"]')
+    ines.until(lambda: "fuel-note-03" in ines.text(".strip"))
+    ines.press("[data-key=ticket_no] .line")
+    ines.until(lambda: ines.active() == "ticket_no")
+    ines.click(ines.middle("FD-81660"))
+    ines.one(".offers button")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "bench")
+    ines.press("#card-ticket_no [data-setting=labels]")
+    take(ines, "rule")
+    ines.press("#settings [data-act=close]")
+    ines.keys("1")
+    ines.until(lambda: not ines.driver.find_elements("css selector", ".offers"))
+    ines.open(f"{bench}/revisions")
+    ines.one("#note").send_keys("first", Keys.ENTER)
+    ines.until(lambda: "first" in ines.text("table"))
+    ines.open(f"{bench}?field=date")
+    ines.press("#card-date [data-setting=kind]")
+    ines.press("#settings input[name=directions][value=below]")
+    ines.press("#settings .button")
+    ines.settled_down()
+    ines.open(f"{bench}/revisions?one=1")
+    take(ines, "revisions")
+    ines.open(f"{bench}/sheet")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "sheet")
+    ines.open("/types")
+    take(ines, "types")
 
 
 PICTURES_ARE_THERE = (

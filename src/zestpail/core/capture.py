@@ -79,8 +79,13 @@ def capture(document: DocumentReading, kind: DocumentType, look: SecondLook | No
     return capture_on(Ground(document, kind.labels, kind.landmarks), kind, look)
 
 
-def capture_on(ground: Ground, kind: DocumentType, look: SecondLook | None = None) -> Capture:
-    """The same on a ground that may be used again, so that what an edit did not touch is not looked for anew."""
+def capture_on(
+    ground: Ground, kind: DocumentType, look: SecondLook | None = None, with_readings: bool = True
+) -> Capture:
+    """The same on a ground that may be used again, so that what an edit did not touch is not looked for anew.
+
+    Without ``with_readings`` it is not worked out what else each value might be, which takes as long as finding it.
+    """
     options = _options(ground, kind)
     chosen = choose(options, kind.checks, ground.rates)
     if look:
@@ -90,7 +95,9 @@ def capture_on(ground: Ground, kind: DocumentType, look: SecondLook | None = Non
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(kind.checks, found, kind.names)
     values = tuple(
-        _captured(ground, field, picks[field.key], options[field.key], _sums(kind.checks, verdicts, field.key))
+        _captured(
+            ground, field, picks[field.key], options[field.key], _sums(kind.checks, verdicts, field.key), with_readings
+        )
         for field in kind.fields
     )
     return Capture(values=values, verdicts=verdicts, style=ground.style, runner_up=chosen.runner_up)
@@ -166,9 +173,11 @@ def _captured(
     chosen: Candidate | None,
     rivals: tuple[Candidate, ...],
     sums: bool | None,
+    with_readings: bool,
 ) -> CapturedValue:
+    readings = other_readings(field, chosen, rivals, ground) if with_readings else ()
     if chosen is None:
-        return CapturedValue(key=field.key, candidates=rivals, readings=other_readings(field, None, rivals, ground))
+        return CapturedValue(key=field.key, candidates=rivals, readings=readings)
     sure = confidence_of(chosen, rivals, sums)
     return CapturedValue(
         key=field.key,
@@ -180,7 +189,7 @@ def _captured(
         box=chosen.box,
         finder=chosen.finder,
         reason=chosen.reason,
-        doubtful=doubtful_characters(chosen, ground),
-        readings=other_readings(field, chosen, rivals, ground),
+        doubtful=doubtful_characters(chosen, ground) if with_readings else (),
+        readings=readings,
         candidates=rivals,
     )

@@ -19,6 +19,7 @@ from zestpail.desk.arrivals import shown_name
 from zestpail.desk.reading import keep_read
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
+from zestpail.desk.types import draft_of
 from zestpail.store import Blobs, Store
 from zestpail.store.jobs import defer
 from zestpail.store.notices import changed
@@ -38,9 +39,10 @@ class Label:
 
 
 def add_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
-    """Keep a file as a sample and put it to reading; returns its number."""
+    """Keep a file as a sample and put it to reading; returns its number. Raises Missing if there is no such type."""
     blob = store.blobs.put(data)
     with store.transaction() as session:
+        draft_of(session, type_key)
         sample = Sample(type_key=type_key, name=shown_name(name), blob=blob)
         session.add(sample)
         session.flush()
@@ -55,6 +57,7 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
         document = session.get(Document, document_id)
         if document is None:
             raise Missing("There is no such document.")
+        draft_of(session, type_key)
         file = session.get_one(ArrivedFile, document.file_id)
         sample = Sample(type_key=type_key, name=file.name, blob=file.blob, state=SampleState.READY)
         session.add(sample)

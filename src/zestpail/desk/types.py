@@ -238,7 +238,8 @@ def _begin(store: Store, kind: DocumentType, person_id: int, what: str) -> str:
         taken = set(session.exec(select(TypeDraft.key)).all()) | set(session.exec(select(TypeRevision.key)).all())
         taken |= set(starters()) if what == "type begun" else set()
         key = next(k for at in range(1, 10_000) if (k := kind.key if at == 1 else f"{kind.key}-{at}") not in taken)
-        body = kind.model_copy(update={"key": key}).model_dump(mode="json")
+        name = kind.name if key == kind.key else f"{kind.name} {key.removeprefix(kind.key).lstrip('-')}"
+        body = kind.model_copy(update={"key": key, "name": name}).model_dump(mode="json")
         session.add(TypeDraft(key=key, body=body))
         note(session, what, person_id=person_id, after={"type": key})
         return key

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.batches import batch_view
 from zestpail.desk.deliveries import deliver_again
+from zestpail.desk.samples import add_from_batch
 from zestpail.desk.today import status
+from zestpail.desk.types import types
 from zestpail.web.templating import page
 from zestpail.web.who import SIGNED_IN, Here, Me
 
@@ -17,13 +21,20 @@ router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
 @router.get("/{batch_id}")
 def show(request: Request, desk: Here, batch_id: int) -> Response:
     view = batch_view(desk.store, batch_id)
-    return page(request, "batches/batch.html", batch=view, status=status(desk.store))
+    return page(request, "batches/batch.html", batch=view, types=types(desk.store), status=status(desk.store))
+
+
+@router.post("/{batch_id}/documents/{document_id}/sample")
+def as_sample(desk: Here, me: Me, document_id: int, type_key: Annotated[str, Form()]) -> Response:
+    """Use a document as a sample of a type, and go to its bench."""
+    sample = add_from_batch(desk.store, type_key, document_id, me.id)
+    return RedirectResponse(f"/types/{type_key}?sample={sample}", status_code=303)
 
 
 @router.get("/{batch_id}/contents")
 def contents(request: Request, desk: Here, batch_id: int) -> Response:
     """The part of the page that changes."""
-    return page(request, "batches/contents.html", batch=batch_view(desk.store, batch_id))
+    return page(request, "batches/contents.html", batch=batch_view(desk.store, batch_id), types=types(desk.store))
 
 
 @router.post("/{batch_id}/documents/{document_id}/again")

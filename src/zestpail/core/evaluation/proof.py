@@ -46,8 +46,12 @@ Proof = dict[int, dict[str, Proven]]
 
 
 def prove(kind: DocumentType, samples: Sequence[Sample]) -> Proof:
-    """What the type finds on every sample, from readings that are kept: nothing is read again."""
-    return {sample.id: _proven(kind, sample) for sample in samples}
+    """What the type finds on every sample, from readings that are kept: nothing is read again, nor proven twice."""
+    asked = kind.model_dump_json()
+    return {
+        sample.id: {v.key: Proven(v, _mark(v, sample.truth)) for v in _values(sample.document, asked)}
+        for sample in samples
+    }
 
 
 def turn(before: Proven | None, after: Proven) -> Turn:
@@ -70,9 +74,15 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
     return count
 
 
-def _proven(kind: DocumentType, sample: Sample) -> dict[str, Proven]:
-    values = capture_on(_ground(sample.document, kind.labels, kind.landmarks), kind).values
-    return {value.key: Proven(value, _mark(value, sample.truth)) for value in values}
+@lru_cache(maxsize=4000)
+def _values(document: DocumentReading, asked: str) -> tuple[CapturedValue, ...]:
+    kind = _kind(asked)
+    return capture_on(_ground(document, kind.labels, kind.landmarks), kind, with_readings=False).values
+
+
+@lru_cache(maxsize=64)
+def _kind(asked: str) -> DocumentType:
+    return DocumentType.model_validate_json(asked)
 
 
 @lru_cache(maxsize=1200)

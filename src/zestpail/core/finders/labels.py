@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -102,8 +102,10 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label], alike: float = 
     return tuple(_longest_only(found))
 
 
-def _windows(line: Line, longest: int) -> Iterable[tuple[Line, int, int, str]]:
+@lru_cache(maxsize=60_000)
+def _windows(line: Line, longest: int) -> tuple[tuple[Line, int, int, str], ...]:
     """Runs of whole words without a wide gap between, short enough to be a label; colons end a word too."""
+    found = []
     for segment in re.finditer(r"[^\t]+", line.text):
         tokens = [(segment.start() + m.start(), segment.start() + m.end()) for m in re.finditer(r"[^\s:]+", segment[0])]
         for first in range(len(tokens)):
@@ -113,7 +115,8 @@ def _windows(line: Line, longest: int) -> Iterable[tuple[Line, int, int, str]]:
                 if len(text) > longest + 3:
                     break
                 if any(c.isalpha() or c == "#" for c in text):
-                    yield line, start, end, text
+                    found.append((line, start, end, text))
+    return tuple(found)
 
 
 def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> NDArray[np.float32]:

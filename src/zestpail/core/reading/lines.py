@@ -18,7 +18,7 @@ MOST_UNLIKE = 2.2
 """Words of more unlike heights than this do not share a line (a letterhead beside small print)."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # a line is that line of that page: it is never compared word by word
 class Line:
     """Words on one level, left to right. In ``text`` a tab stands for a wide gap, a blank for a narrow one."""
 

@@ -106,7 +106,9 @@ export function bench() {
     set(setting) {
       const dialog = document.getElementById("settings");
       dialog.showModal();
-      dialog.querySelector(`[name="${setting}"]`)?.focus();
+      const input = dialog.querySelector(`[name="${setting}"]`);
+      input?.focus();
+      if (input?.matches("textarea")) input.setSelectionRange(input.value.length, input.value.length);
     },
 
     submitted(event) {

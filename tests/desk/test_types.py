@@ -1,0 +1,198 @@
+"""The life of a document type on PostgreSQL: samples, edits taken back, revisions, files from elsewhere."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.desk.flow import drop, ids, read_all
+from zestpail.desk import bench, samples, types
+from zestpail.desk.bench import At
+from zestpail.desk.bench_view import bench_view
+from zestpail.desk.comparing import compared
+from zestpail.desk.people import SignedIn
+from zestpail.desk.proof_cells import sheet
+from zestpail.desk.rule_settings import form_of
+from zestpail.desk.samples import Label
+from zestpail.desk.sentences import Missing, NotDone, Outdated
+from zestpail.store import Store
+from zestpail.store.tables import Document, Page, Sample, SampleState
+
+NOTES = Path(__file__).parents[2] / "demo" / "files" / "fuel-delivery-notes"
+KEY = "fuel-delivery-note"
+
+
+@pytest.fixture
+def ready(store: Store, ines: SignedIn) -> Store:
+    """A type with three samples, one of each form and one that is no picture."""
+    types.begin_type(store, "Fuel delivery note", ines.id)
+    for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
+        samples.add_sample(store, KEY, name, (NOTES / name).read_bytes(), ines.id)
+    samples.add_sample(store, KEY, "letter.txt", b"Dear Sirs", ines.id)
+    for sample_id in (1, 2, 3):
+        samples.open_sample(store, sample_id)
+    for page_id in ids(store, Page):
+        samples.read_sample_page(store, page_id)
+        samples.read_sample_page(store, page_id)  # a step done twice does nothing
+    return store
+
+
+def at(store: Store, person: SignedIn) -> At:
+    return At(KEY, bench_view(store, KEY, None, None).version, person.id)
+
+
+def numbers(store: Store, sample_id: int, *texts: str) -> list[int]:
+    with store.transaction() as session:
+        document = samples.proof_samples(store, session, KEY)[sample_id - 1].document
+    return [number for number, word in enumerate(document.pages[0].words) if word.text in texts]
+
+
+def ticket(store: Store, person: SignedIn) -> str:
+    pointed = bench.words_at(store, 1, 0, numbers(store, 1, "FD-45088"))
+    return bench.add_field(store, at(store, person), pointed)
+
+
+def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: SignedIn) -> None:
+    view = bench_view(ready, KEY, None, None)
+    assert [(s.name, s.state) for s in view.samples] == [
+        ("fuel-note-06.pdf", "ready"), ("fuel-note-03.jpg", "ready"), ("letter.txt", "refused"),
+    ]  # fmt: skip
+    assert "neither a PDF nor a picture" in (view.samples[2].problem or "")
+    with pytest.raises(Missing, match="no such document type"):
+        samples.add_sample(ready, "no-such-type", "a.pdf", b"", ines.id)
+    samples.set_role(ready, 2, "test")
+    with pytest.raises(NotDone, match="training or for testing"):
+        samples.set_role(ready, 2, "decoration")
+    assert samples.remove_sample(ready, 1, ines.id) == KEY
+    assert ids(ready, Page) == [2]
+    with ready.transaction() as session:
+        assert session.get_one(Sample, 2).state == SampleState.READY
+
+
+def test_a_field_its_labels_and_an_offer_taken_back(ready: Store, ines: SignedIn) -> None:
+    key = ticket(ready, ines)
+    assert (key, bench_view(ready, KEY, 1, key).right) == ("ticket_no", 1)
+    bench.say_right(ready, at(ready, ines), key, bench.words_at(ready, 2, 0, numbers(ready, 2, "FD-81660")))
+    offered = bench.offers(ready, KEY, key, 2)
+    assert [(o.said, o.mends, o.breaks) for o in offered[:1]] == [
+        ("also look beside “Docket” and look below it too", 1, 0)
+    ]
+    old = at(ready, ines)
+    bench.take_offer(ready, old, key, 2, 1)
+    view = bench_view(ready, KEY, 2, key)
+    assert (view.right, view.labelled, view.edit["mended"], view.offers) == (2, 2, 1, [])
+    assert [cell.turn for cell in view.strip] == ["mended", "as before"], "what changed comes first"
+    with pytest.raises(Outdated, match="Somebody else has changed"):
+        bench.remove_field(ready, old, key)
+    with pytest.raises(NotDone, match="not offered any more"):
+        bench.take_offer(ready, at(ready, ines), key, 2, 1)
+    assert types.take_back(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
+    assert bench_view(ready, KEY, 2, key).right == 1
+    types.take_back(ready, KEY)
+    with pytest.raises(NotDone, match="nothing to take back"):
+        types.take_back(ready, KEY)
+    assert sheet(ready, KEY).lines == [], "labels of a field that is gone do no harm"
+
+
+def test_labels_by_hand_rightly_nothing_and_in_bulk(ready: Store, ines: SignedIn) -> None:
+    key = ticket(ready, ines)
+    bench.type_right(ready, at(ready, ines), 2, key, "")
+    marks = {cell.sample: cell.mark for cell in bench_view(ready, KEY, 2, key).strip}
+    assert marks == {1: "right", 2: "rightly none"}
+    bench.say_right(ready, at(ready, ines), key, bench.box_at(ready, 1, 0, view_box(ready)))
+    samples.label(ready, 1, key, None)
+    assert bench.confirm(ready, KEY, [(1, key), (2, key), (9, key), (1, "no_such_field")]) == 1
+    samples.label(ready, 1, key, Label("FD-1"))
+    assert bench_view(ready, KEY, 1, key).strip[0].wanted == "FD-1"
+    date = bench.add_field(ready, at(ready, ines), bench.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
+    with pytest.raises(NotDone, match="“soon” is not a date"):
+        bench.type_right(ready, at(ready, ines), 1, date, "soon")
+    with pytest.raises(NotDone, match="nothing to read there"):
+        bench.words_at(ready, 1, 0, [99999])
+
+
+def view_box(store: Store) -> bench.Box:
+    box = bench_view(store, KEY, 1, "ticket_no").fields[0].box
+    assert box
+    return box
+
+
+def test_settings_that_cannot_be_end_in_a_sentence(ready: Store, ines: SignedIn) -> None:
+    key = ticket(ready, ines)
+    kind = types.draft_kind(ready, KEY)
+    form = form_of(kind, kind.field(key))
+    for wrong, said in (
+        ({"name": " "}, "needs a name"),
+        ({"directions": []}, "without a direction"),
+        ({"expression": "(a|b"}, "no regular expression"),
+        ({"expression": ".*"}, "fits an empty text"),
+        ({"kind": "guess"}, "This cannot be"),
+        ({"reach_mm": -1}, "greater than 0"),
+        ({"under": "L1", "above": "L1"}, "both under and above"),
+        ({"under": "L7"}, "landmarks that are not there"),
+        ({"expression": r"(?:(?:\D|\D\D)+)+Z$"}, "takes too long"),
+    ):
+        with pytest.raises(NotDone, match=said):
+            bench.set_rule(ready, at(ready, ines), key, form.model_copy(update=wrong))
+    assert types.draft_kind(ready, KEY) == kind, "nothing was changed"
+    bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"needed": True, "examples": ["FD-45088"]}))
+    said = "".join(piece.text for piece in bench_view(ready, KEY, 1, key).fields[0].sentence)
+    assert said.startswith("Look right of “Ticket no”, up to 150 mm away. It is a code shaped like FD-45088, 8 long")
+    assert said.endswith(", on any page, and needed.")
+
+
+def test_revisions_are_published_compared_brought_back_and_retired(ready: Store, ines: SignedIn) -> None:
+    with pytest.raises(NotDone, match="without fields"):
+        types.publish(ready, KEY, "", ines.id)
+    key = ticket(ready, ines)
+    assert types.publish(ready, KEY, "first", ines.id) == 1
+    with pytest.raises(NotDone, match="Nothing has changed since revision 1"):
+        types.publish(ready, KEY, "again", ines.id)
+    bench.remove_field(ready, at(ready, ines), key)
+    pair = compared(ready, KEY, 1, None)
+    assert [(rule.name, rule.other) for rule in pair.rules] == [("Ticket no", "not there")]
+    types.bring_back(ready, KEY, 1, ines.id)
+    assert types.draft_kind(ready, KEY).names == {"ticket_no": "Ticket no"}
+    assert [(row.number, row.note, row.person) for row in types.revisions(ready, KEY)] == [(1, "first", "Ines Okafor")]
+    types.retire(ready, KEY, ines.id)
+    assert types.types(ready)[0].retired
+    types.retire(ready, KEY, ines.id, back=True)
+    assert types.find_type(ready, KEY).revision == 1
+    with pytest.raises(Missing):
+        types.revision(ready, KEY, 7)
+
+
+def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready: Store, ines: SignedIn) -> None:
+    ticket(ready, ines)
+    text = types.exported(ready, KEY)
+    other = types.import_type(ready, text.encode(), ines.id)
+    assert other == f"{KEY}-2"
+    assert types.draft_kind(ready, other).fields == types.draft_kind(ready, KEY).fields
+    body = json.loads(text)
+    wrong = {
+        b"%PDF-1.7": "no JSON file",
+        b"[" * 5000: "no JSON file",
+        b"{}": "at key",
+        json.dumps({**body, "format": "something else"}).encode(): "at format",
+        json.dumps({**body, "checks": [{"check": "needed", "field": "nowhere"}]}).encode(): "not there: nowhere",
+        text.replace('"beside a label"', '"by magic"').encode(): "at fields → 0 → finders → 0",
+    }
+    for data, said in wrong.items():
+        with pytest.raises(NotDone, match=said):
+            types.import_type(ready, data, ines.id)
+    assert len(types.types(ready)) == 2
+
+
+def test_a_starter_is_adopted_and_a_document_of_a_batch_becomes_a_sample(store: Store, ines: SignedIn) -> None:
+    assert types.adopt(store, "supplier-invoice", ines.id) == types.adopt(store, "supplier-invoice", ines.id)
+    drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    (document_id,) = ids(store, Document)
+    sample = samples.add_from_batch(store, "supplier-invoice", document_id, ines.id)
+    view = bench_view(store, "supplier-invoice", sample, "grand_total")
+    assert next(card.shown for card in view.fields if card.key == "grand_total")
+    assert len(types.shelf(store)) >= 1
+    with pytest.raises(Missing, match="no such starter"):
+        types.adopt(store, "no-such-starter", ines.id)
