@@ -139,7 +139,7 @@ def test_settings_that_cannot_be_end_in_a_sentence(
         with pytest.raises(NotDone, match=said):
             bench.set_rule(ready, at(ready, ines), key, form.model_copy(update=wrong))
     monkeypatch.setattr(expression, "SECONDS", 1e-9)
-    with pytest.raises(NotDone, match="takes too long on .* Nothing was changed"):
+    with pytest.raises(NotDone, match=r"takes too long on .* Nothing was changed"):
         bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"expression": r"(?:(?:a|aa)+)+c"}))
     monkeypatch.undo()
     assert types.draft_kind(ready, KEY) == kind, "nothing was changed"
