@@ -57,7 +57,8 @@ def bench(ines: AtTheBrowser) -> None:
     bench = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
     notes = sorted(path for path in NOTES.iterdir() if path.suffix != ".json")[:6]
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, notes)))
-    ines.until(lambda: "sample 1 of 6" in ines.text(".strip"), seconds=90)
+    ines.until(lambda: "of 6:" in ines.text(".strip"), seconds=90)
+    ines.open(bench)
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
     for word in ("FD-59119", "18.02.2026", "C14", "AC-6150"):
         ines.keys("f")

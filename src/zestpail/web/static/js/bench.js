@@ -20,6 +20,7 @@ export function bench() {
 
     init() {
       document.body.addEventListener(`live-type-${this.$root.dataset.key}`, () => this.news());
+      document.body.addEventListener("live-open", () => this.news());
       this.$root.addEventListener("all-sent", () => this.news());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("submit", (event) => this.submitted(event));
@@ -191,7 +192,6 @@ export function bench() {
     // Samples were read, or a colleague edited.
     news() {
       if (this.busy || document.querySelector("dialog[open], [data-sending]")) return undefined;
-      if (!viewport) return location.reload();
       if (document.activeElement.matches("#margins input")) return undefined; // what is being typed is not lost
       return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}`, null, true);
     },
@@ -225,6 +225,7 @@ export function bench() {
     swap(html, onlyIfNew) {
       const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("margins");
       if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
+      if (onlyIfNew && !viewport && fresh.dataset.sample !== "0") return void location.reload(); // the first one is there
       document.getElementById("margins").replaceWith(fresh);
       if (this.mode !== "right" && !fresh.dataset.notice) this.enter("right");
       else this.enter(this.mode);

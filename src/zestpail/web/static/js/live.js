@@ -21,6 +21,7 @@ export function listen() {
       if (before) everything();
       before = true;
       document.body.dataset.live = "yes";
+      tell("open"); // what happened between drawing the page and listening was not heard
     };
   };
   const close = () => {

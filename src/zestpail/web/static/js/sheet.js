@@ -6,7 +6,7 @@ export function sheet() {
       const button = event.target.closest("[data-cells]");
       if (!button || !button.dataset.cells) return;
       const body = new FormData();
-      button.dataset.cells.split(" ").forEach((cell) => body.append("cells", cell));
+      button.dataset.cells.trim().split(" ").forEach((cell) => body.append("cells", cell));
       const answer = await fetch(`/types/${this.$root.dataset.key}/confirm`, { method: "POST", body });
       if (answer.ok) location.reload();
       else document.getElementById("toast").textContent = await answer.text();
