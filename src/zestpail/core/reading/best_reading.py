@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading import rapid
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import Word
 
@@ -25,7 +26,6 @@ UNDERLINE = 0.12
 FAR = 0.15
 """What a pixel away from where a word roughly ends costs a gap, in pixels of its width."""
 
-_engine: Any = None
 _lock = threading.Lock()
 
 
@@ -33,7 +33,7 @@ def read_words(pixels: NDArray[np.uint8]) -> tuple[Word, ...]:
     """The words on a page image, boxes in its pixels, drawn close round their ink."""
     colour = cv2.cvtColor(pixels, cv2.COLOR_GRAY2BGR) if pixels.ndim == 2 else cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR)
     with _lock:
-        found = _reader()(colour, use_cls=False, return_word_box=True)
+        found = rapid.engine(finds_lines=True)(colour, use_cls=False, return_word_box=True)
     if found.txts is None:
         return ()
     grey = np.asarray(colour[:, :, 1], dtype=np.uint8)
@@ -101,20 +101,3 @@ def _gaps(ink: NDArray[np.bool_], ends: list[float]) -> list[int]:
 def _upright(quad: Any) -> Box:
     xs, ys = zip(*quad, strict=True)
     return Box(float(min(xs)), float(min(ys)), float(max(xs)), float(max(ys)))
-
-
-def _reader() -> Any:
-    """The engine, loaded when it is first needed: half a gigabyte that ordinary lanes do without."""
-    global _engine  # noqa: PLW0603 - one engine a process
-    if _engine is None:
-        from rapidocr import RapidOCR  # noqa: PLC0415 - see above
-
-        _engine = RapidOCR(
-            params={
-                "Global.log_level": "error",
-                "Global.use_cls": False,
-                "EngineConfig.onnxruntime.intra_op_num_threads": 1,
-                "EngineConfig.onnxruntime.inter_op_num_threads": 1,
-            }
-        )
-    return _engine

@@ -10,12 +10,12 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading import rapid
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import Word
 
@@ -30,7 +30,6 @@ MARGIN = 1.5
 SecondLook = Callable[[int, Box], str | None]
 """What the second reader sees in a box of a page of the document; None where it cannot look."""
 
-_engine: Any = None
 _lock = threading.Lock()
 
 
@@ -54,7 +53,7 @@ def look(pixels: NDArray[np.uint8], dpi: float, box: Box) -> Seen | None:
     clip = pixels[y0:y1, x0:x1]
     colour = cv2.cvtColor(clip, cv2.COLOR_GRAY2BGR) if clip.ndim == 2 else cv2.cvtColor(clip, cv2.COLOR_RGB2BGR)
     with _lock:
-        found = _recogniser()(colour, use_det=False, use_cls=False, use_rec=True)
+        found = rapid.engine(finds_lines=False)(colour, use_det=False, use_cls=False, use_rec=True)
     if not found.txts or not found.txts[0].strip():
         return None
     return Seen(found.txts[0].strip(), float(found.scores[0]))
@@ -76,7 +75,7 @@ def agree(one: str, other: str) -> bool:
 
 def warm() -> None:
     """Load the models now rather than at the first value."""
-    _recogniser()
+    rapid.engine(finds_lines=False)
 
 
 def _mended(word: Word, seen: Seen | None) -> Word:
@@ -91,21 +90,3 @@ def _mended(word: Word, seen: Seen | None) -> Word:
 def _folded(text: str) -> str:
     marks = str.maketrans({"’": "'", "‘": "'", "`": "'", "–": "-", "—": "-", "“": '"', "”": '"', "·": "."})
     return "".join(text.translate(marks).split()).strip(".,:;|")
-
-
-def _recogniser() -> Any:
-    """The engine, loaded when it is first needed."""
-    global _engine  # noqa: PLW0603 - one engine a process
-    if _engine is None:
-        from rapidocr import RapidOCR  # noqa: PLC0415 - takes a second to load, and not everybody needs it
-
-        _engine = RapidOCR(
-            params={
-                "Global.log_level": "error",
-                "Global.use_det": False,
-                "Global.use_cls": False,
-                "EngineConfig.onnxruntime.intra_op_num_threads": 1,
-                "EngineConfig.onnxruntime.inter_op_num_threads": 1,
-            }
-        )
-    return _engine

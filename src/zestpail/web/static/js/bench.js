@@ -2,6 +2,7 @@
 import { Picking } from "./picking.js";
 import { typing } from "./shell.js";
 import { mark, stand } from "./standing.js";
+import { hush, say } from "./toast.js";
 import { Viewport } from "./viewport.js";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -69,18 +70,18 @@ export function bench() {
       this.$root.dataset.mode = mode;
       document.querySelectorAll("[data-mode-of]").forEach((button) =>
         button.setAttribute("aria-pressed", String(button.dataset.modeOf === mode)));
-      if (mode !== "right") this.say(MODES[mode]);
+      if (mode !== "right") say(MODES[mode]);
     },
 
     point(page, what) {
       const field = this.state().active;
-      if (this.mode === "right" && !field) return this.say("Press F first: then a click on a value makes a field of it.");
+      if (this.mode === "right" && !field) return say("Press F first: then a click on a value makes a field of it.");
       return this.change("point", { page_number: page, act: this.mode, ...what });
     },
 
     // A click beside all words: in landmark mode it may mean a ruled line.
     missed(at) {
-      if (this.mode !== "landmark" || !at) return this.say("There is no word here. Draw a box round what you mean.");
+      if (this.mode !== "landmark" || !at) return say("There is no word here. Draw a box round what you mean.");
       return this.point(at.page.number, { x0: at.x - 1, y0: at.y - 1, x1: at.x + 1, y1: at.y + 1 });
     },
 
@@ -213,9 +214,9 @@ export function bench() {
         const answer = await fetch(`/types/${this.$root.dataset.key}/${path}`, body ? { method: "POST", body } : {});
         const text = await answer.text();
         if (answer.ok) this.swap(text, onlyIfNew);
-        else this.say(text);
+        else say(text);
       } catch {
-        this.say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
       } finally {
         this.busy = false;
         this.$root.classList.remove("busy");
@@ -229,17 +230,9 @@ export function bench() {
       document.getElementById("margins").replaceWith(fresh);
       if (this.mode !== "right" && !fresh.dataset.notice) this.enter("right");
       else this.enter(this.mode);
-      if (fresh.dataset.notice) this.say(fresh.dataset.notice);
-      else document.getElementById("toast").classList.remove("shown");
+      if (fresh.dataset.notice) say(fresh.dataset.notice);
+      else hush();
       this.renew();
-    },
-
-    say(text) {
-      const toast = document.getElementById("toast");
-      toast.textContent = text;
-      toast.classList.add("shown");
-      clearTimeout(this.silence);
-      this.silence = setTimeout(() => toast.classList.remove("shown"), 6000);
     },
   };
 }

@@ -4,6 +4,7 @@ import { offerTakeBack } from "./afterwards.js";
 import { Picking } from "./picking.js";
 import { typing } from "./shell.js";
 import { mark, stand } from "./standing.js";
+import { say } from "./toast.js";
 import { Viewport } from "./viewport.js";
 
 export function desk() {
@@ -19,7 +20,7 @@ export function desk() {
       picking = new Picking(paper, viewport, {
         words: (page, numbers) => this.take("words", { page_number: page, numbers }),
         box: (page, [x0, y0, x1, y1]) => this.take("box", { page_number: page, x0, y0, x1, y1 }),
-        miss: () => this.say("There is no word here. Draw a box round what you mean."),
+        miss: () => say("There is no word here. Draw a box round what you mean."),
       });
       new ResizeObserver(() => viewport.fit()).observe(paper);
       this.$root.addEventListener("click", (event) => this.clicked(event));
@@ -96,7 +97,7 @@ export function desk() {
         const done = document.querySelector("[data-act=done]");
         this.active = key ?? cards[0]?.dataset.key ?? null;
         done?.focus();
-        if (done && key) this.say("Everything is settled: Ctrl+Enter when you are done.");
+        if (done && key) say("Everything is settled: Ctrl+Enter when you are done.");
       }
     },
 
@@ -186,7 +187,7 @@ export function desk() {
 
     take(how, what) {
       const card = this.cardOf(this.active);
-      if (!card) return this.say("Choose the field first, then what it is on the page.");
+      if (!card) return say("Choose the field first, then what it is on the page.");
       return this.change(`fields/${this.active}/${how}`, what, this.active, how === "words");
     },
 
@@ -210,7 +211,7 @@ export function desk() {
 
     // Ask the server for a change and show what came of it; stays at the card unless that is settled now.
     async change(path, what, key, stay = false) {
-      if (this.state().open !== "yes") return this.say("This document cannot be changed now.");
+      if (this.state().open !== "yes") return say("This document cannot be changed now.");
       const answer = await this.post(path, what);
       if (answer !== null) {
         this.swap(answer);
@@ -240,9 +241,9 @@ export function desk() {
         const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`, { method: "POST", body: form });
         const text = await answer.text();
         if (answer.ok) return text;
-        this.say(text);
+        say(text);
       } catch {
-        this.say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
       } finally {
         this.busy = false;
         this.$root.classList.remove("busy");
@@ -253,16 +254,8 @@ export function desk() {
     swap(html) {
       const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("cards");
       document.getElementById("cards").replaceWith(fresh);
-      if (fresh.dataset.notice) this.say(fresh.dataset.notice);
+      if (fresh.dataset.notice) say(fresh.dataset.notice);
       this.renew();
-    },
-
-    say(text) {
-      const toast = document.getElementById("toast");
-      toast.textContent = text;
-      toast.classList.add("shown");
-      clearTimeout(this.silence);
-      this.silence = setTimeout(() => toast.classList.remove("shown"), 6000);
     },
   };
 }

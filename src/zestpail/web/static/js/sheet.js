@@ -1,4 +1,5 @@
 // The proof sheet: whole columns and rows confirmed at once; a cell leads to its sample on the bench.
+import { say } from "./toast.js";
 
 export function sheet() {
   return {
@@ -9,7 +10,7 @@ export function sheet() {
       button.dataset.cells.trim().split(" ").forEach((cell) => body.append("cells", cell));
       const answer = await fetch(`/types/${this.$root.dataset.key}/confirm`, { method: "POST", body });
       if (answer.ok) location.reload();
-      else document.getElementById("toast").textContent = await answer.text();
+      else say(await answer.text());
     },
     key(event) {
       if (event.target.matches("input, select, textarea") || event.ctrlKey || event.metaKey) return;

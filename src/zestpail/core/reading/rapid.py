@@ -1,0 +1,25 @@
+"""RapidOCR, one engine a process and purpose: its recogniser alone, or with the detector that finds the lines.
+
+Models come with the package; nothing is fetched.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+
+@cache
+def engine(finds_lines: bool) -> Any:
+    """The engine, loaded when it is first asked for: ordinary lanes never load the detector."""
+    from rapidocr import RapidOCR  # noqa: PLC0415 - takes a second to load, and not everybody needs it
+
+    return RapidOCR(
+        params={
+            "Global.log_level": "error",
+            "Global.use_det": finds_lines,
+            "Global.use_cls": False,
+            "EngineConfig.onnxruntime.intra_op_num_threads": 1,
+            "EngineConfig.onnxruntime.inter_op_num_threads": 1,
+        }
+    )
