@@ -150,7 +150,17 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.until(lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it")
 
 
-def test_6_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser, tmp_path: Path) -> None:
+def test_6_a_sample_is_set_aside_for_testing_and_another_removed(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-06.pdf")
+    ines.press(".sample-acts .setting")
+    ines.until(lambda: "testing only" in ines.text(".sample-acts"), "set aside")
+    ines.press(".sample-acts summary")
+    assert ines.axe() == []
+    ines.press(".sample-acts .button")
+    ines.until(lambda: "of 5:" in ines.text(".strip"), "five are left")
+
+
+def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser, tmp_path: Path) -> None:
     ines.open("/types/fuel-delivery-note/revisions")
     ines.one("#note").send_keys("first", Keys.ENTER)
     ines.until(lambda: "first" in ines.text("table"), "revision 1")
