@@ -15,7 +15,7 @@ from zestpail.desk.bench_view import bench_view
 from zestpail.desk.comparing import compared
 from zestpail.desk.people import SignedIn
 from zestpail.desk.proof_cells import sheet
-from zestpail.desk.rule_settings import form_of
+from zestpail.desk.rule_settings import edited, form_of
 from zestpail.desk.samples import Label
 from zestpail.desk.sentences import Missing, NotDone, Outdated
 from zestpail.store import Store
@@ -40,8 +40,8 @@ def ready(store: Store, ines: SignedIn) -> Store:
     return store
 
 
-def at(store: Store, person: SignedIn) -> At:
-    return At(KEY, bench_view(store, KEY, None, None).version, person.id)
+def at(store: Store, person: SignedIn, key: str = KEY) -> At:
+    return At(key, bench_view(store, key, None, None).version, person.id)
 
 
 def numbers(store: Store, sample_id: int, *texts: str) -> list[int]:
@@ -189,6 +189,35 @@ def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready
         with pytest.raises(NotDone, match=said):
             types.import_type(ready, data, ines.id)
     assert len(types.types(ready)) == 2
+
+
+def test_rules_that_go_by_other_fields_hold_them_and_their_kinds(store: Store, ines: SignedIn) -> None:
+    key = types.adopt(store, "supplier-invoice", ines.id)
+    invoice, now = types.draft_kind(store, key), at(store, ines, key)
+    with pytest.raises(NotDone, match="the rule of Due date goes by a field that is not there: issue_date"):
+        bench.remove_field(store, now, "issue_date")
+    form = form_of(invoice, invoice.field("grand_total"))
+    with pytest.raises(NotDone, match="by the rule of Net, Total must be of the kind amount"):
+        bench.set_rule(store, now, "grand_total", form.model_copy(update={"kind": "code"}))
+    assert types.draft_kind(store, key) == invoice
+    form = form_of(invoice, invoice.field("due_date"))
+    assert edited(invoice, "due_date", form) == invoice, "an untouched form changes nothing"
+    bench.set_rule(store, at(store, ines, key), "due_date", form.model_copy(update={"reach_mm": 99}))
+    (rule,) = [rule for rule in compared(store, key, 1, None).rules if rule.differs]
+    assert ("up to 80 mm" in rule.one, "up to 99 mm" in rule.other) == (True, True)
+
+
+def test_an_expression_that_comes_to_take_too_long_costs_its_own_field_only(
+    ready: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    key = ticket(ready, ines)
+    form = form_of(types.draft_kind(ready, KEY), types.draft_kind(ready, KEY).field(key))
+    bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"labels": [], "expression": r"FD-\d+"}))
+    other = bench.add_field(ready, at(ready, ines), bench.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
+    monkeypatch.setattr(expression, "SECONDS", 1e-9)
+    samples.document_of.cache_clear()  # read anew, and so proven anew
+    cards = {card.key: card.shown for card in bench_view(ready, KEY, 1, key).fields}
+    assert cards == {key: "", other: "2026-05-26"}
 
 
 def test_a_starter_is_adopted_and_a_document_of_a_batch_becomes_a_sample(store: Store, ines: SignedIn) -> None:

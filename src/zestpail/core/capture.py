@@ -23,6 +23,7 @@ from zestpail.core.finders import (
     Pattern,
     Remainder,
     SumOfSeveral,
+    TooSlow,
 )
 from zestpail.core.finders.ground import Sought
 from zestpail.core.kinds import Style
@@ -131,8 +132,13 @@ def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
 
 def _looked_for(ground: Ground, field: FieldRule) -> list[Candidate]:
     sought = Sought(field.key, field.kind)
-    looking = [finder for finder in field.finders if isinstance(finder, Looking)]
-    found = [candidate for finder in looking for candidate in finder.candidates(ground, sought)]
+    found: list[Candidate] = []
+    for finder in field.finders:
+        if isinstance(finder, Looking):
+            try:
+                found += finder.candidates(ground, sought)
+            except TooSlow as problem:  # costs this field its value, not the document all of them
+                ground.too_slow[field.key] = str(problem)
     return [_as_usual(ground, field, candidate) for candidate in found] if field.looks or field.within else found
 
 
@@ -177,7 +183,8 @@ def _captured(
 ) -> CapturedValue:
     readings = other_readings(field, chosen, rivals, ground) if with_readings else ()
     if chosen is None:
-        return CapturedValue(key=field.key, candidates=rivals, readings=readings)
+        doubt = ground.too_slow.get(field.key, "")
+        return CapturedValue(key=field.key, doubt=doubt, candidates=rivals, readings=readings)
     sure = confidence_of(chosen, rivals, sums)
     return CapturedValue(
         key=field.key,

@@ -5,6 +5,7 @@ The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the in
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from importlib import resources
 from pathlib import Path
 from typing import Literal
@@ -37,13 +38,6 @@ class FieldRule(BaseModel):
         held = {key for finder in self.finders if isinstance(finder, FixedPlace) for key in finder.held_to}
         return held | set(self.within.landmarks if self.within else ())
 
-    @property
-    def sentence(self) -> str:
-        """The whole rule as a person reads it."""
-        said = " ".join(finder.sentence for finder in self.finders) or "No rule yet."
-        looks = f" It is {self.kind.words}, {self.looks.sentence}." if self.looks else f" It is {self.kind.words}."
-        return said + looks + (f" Only {self.within.sentence}." if self.within else "")
-
 
 class DocumentType(BaseModel):
     """How one type of document is read."""
@@ -68,6 +62,9 @@ class DocumentType(BaseModel):
         unknown = {key for check in self.checks for key in check.touches} - set(keys)
         if unknown:
             raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
+        for field in self.fields:
+            for finder in field.finders:
+                self._within_reach(field, finder.needs(field.key))
         marks = [landmark.key for landmark in self.landmarks]
         if len(set(marks)) != len(marks):
             raise ValueError("two landmarks have the same key")
@@ -75,6 +72,14 @@ class DocumentType(BaseModel):
         if tied:
             raise ValueError(f"rules speak of landmarks that are not there: {', '.join(sorted(tied))}")
         return self
+
+    def _within_reach(self, field: FieldRule, needs: Mapping[str, str | None]) -> None:
+        kinds = {other.key: other for other in self.fields}
+        for key, kind in needs.items():
+            if key not in kinds:
+                raise ValueError(f"the rule of {field.name} goes by a field that is not there: {key}")
+            if kind and kinds[key].kind.kind != kind:
+                raise ValueError(f"by the rule of {field.name}, {kinds[key].name} must be of the kind {kind}")
 
     @property
     def labels(self) -> tuple[Label, ...]:

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import product
+
+from pydantic import ValidationError
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
-from zestpail.core.finders import FixedPlace, TooSlow
+from zestpail.core.finders import Expression, FixedPlace, Ground, TooSlow
+from zestpail.core.finders.ground import Sought
 from zestpail.core.kinds import Style, style_of
 from zestpail.core.proposals import propose_field, propose_landmark
 from zestpail.core.reading.document import DocumentReading
@@ -90,14 +95,14 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
         home = _home(document, pointed.page, pointed.box)
         held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
         rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
-    value = rule.kind.parse(pointed.text, _style(document))
+    value = rule.kind.parse(pointed.text, _style(document)) or pointed.text
     _write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
     return rule.key
 
 
 def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
-    """Label the sample: this is the value of the field. Raises NotDone if it cannot be of the field's kind."""
+    """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
     rule, document = _field(_kind(store, at.key), key), _document(store, pointed.sample)
     value = rule.kind.parse(pointed.text, _style(document)) or pointed.text
     kept_samples.label(store, pointed.sample, key, Label(value, pointed.page, pointed.box))
@@ -156,7 +161,12 @@ def remove_field(store: Store, at: At, key: str) -> None:
     gone = _field(kind, key)
     checks = tuple(check for check in kind.checks if key not in check.touches)
     fields = tuple(field for field in kind.fields if field.key != key)
-    _write(store, at, kind.model_copy(update={"fields": fields, "checks": checks}), f"removed the field {gone.name}")
+    _write(
+        store,
+        at,
+        kind.model_copy(update={"fields": fields, "checks": checks}),
+        f"removed the field {gone.name} and its checks",
+    )
 
 
 def add_landmark(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
@@ -210,14 +220,26 @@ def _effect(kind: DocumentType, repair: Repair, samples: list[Sample], before: P
 
 
 def _write(store: Store, at: At, kind: DocumentType, said: str) -> None:
-    """Try the edit on all samples, then write it down. Raises NotDone for rules that take too long."""
+    """Try the edit on all samples, then write it down. Raises NotDone for rules that cannot be or take too long."""
+    try:
+        DocumentType.model_validate(kind.model_dump())
+    except ValidationError as error:
+        said = error.errors()[0]["msg"].removeprefix("Value error, ")
+        raise NotDone(f"This cannot be: {said}. Nothing was changed.") from error
     with store.transaction() as session:
         samples = proof_samples(store, session, at.key)
+    _try_expressions(kind, samples)
+    change(store, at.key, at.version, kind, said, at.person_id)
+
+
+def _try_expressions(kind: DocumentType, samples: Iterable[Sample]) -> None:
+    """Raises NotDone for an expression that takes too long on a sample, with the line on which it does."""
+    tried = [(rule, finder) for rule in kind.fields for finder in rule.finders if isinstance(finder, Expression)]
     try:
-        prove(kind, samples)
+        for (rule, finder), sample in product(tried, samples):
+            list(finder.candidates(Ground(sample.document, ()), Sought(rule.key, rule.kind)))
     except TooSlow as problem:
         raise NotDone(f"{problem} Nothing was changed.") from problem
-    change(store, at.key, at.version, kind, said, at.person_id)
 
 
 def _with(kind: DocumentType, rule: FieldRule) -> DocumentType:

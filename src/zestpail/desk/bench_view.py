@@ -8,9 +8,9 @@ from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turns
-from zestpail.core.finders import Ground
+from zestpail.core.finders import Ground, Piece
 from zestpail.core.reading.geometry import Box
-from zestpail.core.rule_sentence import Piece, pieces
+from zestpail.core.rule_sentence import pieces
 from zestpail.core.sighting import Sighting
 from zestpail.desk.bench import Offered, offers
 from zestpail.desk.proof_cells import Cell, shown_value, strip
@@ -126,9 +126,10 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         samples=[sample_row(row) for row in rows],
         sample=sample_row(chosen) if chosen else None,
         number=ready.index(chosen) + 1 if chosen else 0,
-        pages=[PageView(p.id or 0, p.position + 1, p.width, p.height, p.problem) for p in pages.get(chosen.id or 0, [])]
-        if chosen
-        else [],
+        pages=[
+            PageView(p.id or 0, number, p.width, p.height, None)
+            for number, p in enumerate(pages.get(chosen.id or 0, []) if chosen else [], start=1)
+        ],
         fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen) for rule in kind.fields] if chosen else [],
         landmarks=_landmarks(kind, Ground(document, (), kind.landmarks)) if document else [],
         active=at_hand,

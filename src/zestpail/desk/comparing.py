@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zestpail.core.document_type import DocumentType
+from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Turn, prove, turns
+from zestpail.core.rule_sentence import sentence
 from zestpail.desk.bench_view import counted_right
+from zestpail.desk.rule_settings import is_needed
 from zestpail.desk.samples import proof_samples
 from zestpail.desk.types import draft_kind, revision
 from zestpail.store import Store
@@ -19,11 +21,8 @@ class Rule:
     name: str
     one: str
     other: str
+    differs: bool
     effect: dict[Turn, int]
-
-    @property
-    def differs(self) -> bool:
-        return self.one != self.other
 
 
 @dataclass(frozen=True)
@@ -37,14 +36,25 @@ class Pair:
     labelled: int
 
 
-def compared(store: Store, key: str, one: int | None, other: int | None) -> Pair:
+def compared(store: Store, key_of_type: str, one: int | None, other: int | None) -> Pair:
     """Two revisions, or a revision and the draft (None). Raises Missing."""
-    kinds = [revision(store, key, number) if number else draft_kind(store, key) for number in (one, other)]
+    kinds = [
+        revision(store, key_of_type, number) if number else draft_kind(store, key_of_type) for number in (one, other)
+    ]
     with store.transaction() as session:
-        samples = proof_samples(store, session, key)
+        samples = proof_samples(store, session, key_of_type)
     before, after = (prove(kind, samples) for kind in kinds)
     names = {**kinds[0].names, **kinds[1].names}
-    rules = [Rule(name, _said(kinds[0], k), _said(kinds[1], k), turns(before, after, k)) for k, name in names.items()]
+    rules = [
+        Rule(
+            name=name,
+            one=_said(kinds[0], key),
+            other=_said(kinds[1], key),
+            differs=_rule(kinds[0], key) != _rule(kinds[1], key),
+            effect=turns(before, after, key),
+        )
+        for key, name in names.items()
+    ]
     (first, labelled), (second, labelled_after) = counted_right(before), counted_right(after)
     return Pair(
         one=f"revision {one}" if one else "the draft",
@@ -56,5 +66,10 @@ def compared(store: Store, key: str, one: int | None, other: int | None) -> Pair
     )
 
 
+def _rule(kind: DocumentType, key: str) -> tuple[FieldRule, bool] | None:
+    """All of the rule: a setting that the sentence does not name may differ too."""
+    return (kind.field(key), is_needed(kind, key)) if key in kind.names else None
+
+
 def _said(kind: DocumentType, key: str) -> str:
-    return kind.field(key).sentence if key in kind.names else "not there"
+    return sentence(kind.field(key), is_needed(kind, key)) if key in kind.names else "not there"

@@ -96,7 +96,7 @@ def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
     found: list[AnyFinder] = []
     labels = tuple(dict.fromkeys(label.strip() for label in form.labels if label.strip()))
     beside, expression = _first(rule, BesideLabel), _first(rule, Expression)
-    if labels:
+    if labels or (beside and beside.weak_labels):
         settings = {"labels": labels, "directions": tuple(form.directions), "reach_mm": form.reach_mm}
         before = beside.model_dump() if beside else {}
         found.append(BesideLabel.model_validate({**before, **settings}))
@@ -106,7 +106,7 @@ def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
     for finder in rule.finders:
         if isinstance(finder, FixedPlace):
             found.append(finder.model_copy(update={"held_to": tuple(form.held_to)}))
-        elif not isinstance(finder, BesideLabel | Expression):
+        elif finder is not beside and finder is not expression:
             found.append(finder)
     return tuple(found)
 

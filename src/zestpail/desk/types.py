@@ -7,6 +7,7 @@ import re
 import unicodedata
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from pydantic import ValidationError
 from sqlmodel import Session, col, func, select
@@ -139,7 +140,7 @@ def change(store: Store, key: str, version: int, kind: DocumentType, said: str, 
         draft = draft_of(session, key)
         if draft.version != version:
             raise Outdated("Somebody else has changed this type in the meantime; here it is as it stands now.")
-        body = kind.model_dump(mode="json")
+        body = _body(kind)
         if body == draft.body:
             return
         session.add(DraftStep(draft_id=draft.id or 0, before=draft.body, said=said, person_id=person_id))
@@ -239,10 +240,17 @@ def _begin(store: Store, kind: DocumentType, person_id: int, what: str) -> str:
         taken |= set(starters()) if what == "type begun" else set()
         key = next(k for at in range(1, 10_000) if (k := kind.key if at == 1 else f"{kind.key}-{at}") not in taken)
         name = kind.name if key == kind.key else f"{kind.name} {key.removeprefix(kind.key).lstrip('-')}"
-        body = kind.model_copy(update={"key": key, "name": name}).model_dump(mode="json")
-        session.add(TypeDraft(key=key, body=body))
+        named = kind.model_copy(update={"key": key, "name": name})
+        session.add(TypeDraft(key=key, body=_body(named)))
         note(session, what, person_id=person_id, after={"type": key})
         return key
+
+
+def _body(kind: DocumentType) -> dict[str, Any]:
+    """The type as it is kept. Raises NotDone for characters that cannot be."""
+    if "\\u0000" in kind.model_dump_json():
+        raise NotDone("There is a character in it that cannot be kept (NUL); take it out.")
+    return kind.model_dump(mode="json")
 
 
 def _row(session: Session, draft: TypeDraft) -> TypeRow:

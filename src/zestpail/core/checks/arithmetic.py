@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal, InvalidOperation
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 
 from zestpail.core.checks.slips import likely_slip
 from zestpail.core.checks.verdict import Named, Offer, Verdict
@@ -31,6 +31,12 @@ class Arithmetic(BaseModel):
     tolerance: Decimal = Decimal("0.02")
     share: Share | None = None
     """Where a rate of tax is printed, it makes a sum that comes out surer."""
+
+    @model_validator(mode="after")
+    def _own_share(self) -> Arithmetic:
+        if self.share and not {self.share.part, self.share.of} <= set(self.touches):
+            raise ValueError("a share must be of the fields that are added up")
+        return self
 
     @property
     def touches(self) -> tuple[str, ...]:

@@ -11,6 +11,7 @@ from zestpail.core.finders.beside_rate import BesideRate
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.days_after import DaysAfter
 from zestpail.core.finders.expression import Expression, TooSlow
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.fixed_place import FixedPlace
 from zestpail.core.finders.ground import Ground
 from zestpail.core.finders.looks import Looks
@@ -42,11 +43,13 @@ __all__ = [
     "Candidate",
     "DaysAfter",
     "Expression",
+    "Finder",
     "FixedPlace",
     "Ground",
     "Looks",
     "OfCountry",
     "Pattern",
+    "Piece",
     "Remainder",
     "SumOfSeveral",
     "TooSlow",

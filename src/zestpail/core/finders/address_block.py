@@ -8,11 +8,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
-from zestpail.core.finders.labels import Label, folded
+from zestpail.core.finders.labels import folded
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
 
@@ -42,22 +43,15 @@ class _Piece:
         return self.line.box_of(self.start, self.end)
 
 
-class AddressBlock(BaseModel):
+class AddressBlock(Finder):
     """Take the first line of an address that stands by itself on the first page."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["address block"] = "address block"
     weight: float = Field(default=0.6, gt=0, le=1)
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return "Else take the first line of an address that stands by itself."
-
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it goes by looks
-        """None: it goes by looks."""
-        yield from ()
+        yield Piece("Take the first line of an address that stands by itself.")
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:  # noqa: ARG002 - it knows its kind
         """The first line of each block that looks like an address."""
@@ -83,7 +77,7 @@ class AddressBlock(BaseModel):
                 parts={
                     "address": self.weight,
                     "not the sender": OWN if repeated or labelled else 1.0,
-                    "reading": round(0.6 + 0.4 * sure, 3),
+                    "reading": legibility(sure),
                 },
                 reason="the first line of an address",
             )

@@ -7,9 +7,10 @@ import re
 from collections.abc import Iterator
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, of_span
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
 from zestpail.core.finders.labels import Label, LabelMatch
 from zestpail.core.kinds.kind import Span
@@ -18,6 +19,8 @@ from zestpail.core.reading.geometry import Box, around
 POINTS_PER_MM = 72 / 25.4
 UNDER = 0.9
 """What a value under its label scores against one at its right."""
+SHOWN = 3
+"""Wordings of a label that a sentence names; the others are counted."""
 WIDEST = 16.0
 """How wide an area without a readable word is, in heights of the label."""
 WORD_BETWEEN = 0.75
@@ -26,28 +29,30 @@ WORD_BETWEEN = 0.75
 Direction = Literal["right", "below"]
 
 
-class BesideLabel(BaseModel):
+class BesideLabel(Finder):
     """Look beside one of the labels, in the directions given, up to a distance."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["beside a label"] = "beside a label"
     labels: tuple[str, ...]
     weak_labels: tuple[str, ...] = ()
     """Wordings so general that they count only where no proper label is found."""
     directions: tuple[Direction, ...] = ("right", "below")
-    reach_mm: float = Field(default=150, gt=0)
+    reach_mm: float = Field(default=150, gt=0, le=2000)
     """How far to the right, in millimetres."""
-    reach_lines: float = Field(default=3, gt=0)
+    reach_lines: float = Field(default=3, gt=0, le=100)
     """How far below, in line heights."""
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        where = " or ".join("right of" if d == "right" else "below" for d in self.directions)
-        shown = ", ".join(f"“{label}”" for label in self.labels[:3])
-        more = f" and {len(self.labels) - 3} more wordings" if len(self.labels) > 3 else ""
-        return f"Look {where} {shown}{more}."
+        labels = " or ".join(f"“{label}”" for label in self.labels[:SHOWN]) or "no label"
+        more = f" and {len(self.labels) - SHOWN} more" if len(self.labels) > SHOWN else ""
+        yield Piece("Look ")
+        yield Piece(" or ".join("right of" if d == "right" else "below" for d in self.directions), "directions")
+        yield Piece(" ")
+        yield Piece(labels + more, "labels")
+        yield Piece(", up to ")
+        yield Piece(f"{self.reach_mm:g} mm", "reach_mm")
+        yield Piece(" away.")
 
     def wordings(self, key: str) -> Iterator[Label]:
         """The labels as they take part in the matching."""
@@ -128,19 +133,14 @@ def _aside(match: LabelMatch, span: Span) -> float:
 
 
 def _candidate(span: Span, match: LabelMatch, near: float, direction: float, where: str) -> Candidate:
-    return Candidate(
-        value=span.value,
-        raw=span.raw,
-        page=span.line.page,
-        box=span.box,
-        confidence=span.confidence,
-        finder="beside a label",
-        parts={
+    return of_span(
+        span,
+        "beside a label",
+        {
             "label": round(match.similarity * match.label.weight, 3),
             "near": round(near, 3),
             "direction": direction,
             "shape": round(span.shape, 3),
-            "reading": round(0.6 + 0.4 * span.confidence, 3),
         },
-        reason=f"{where} “{match.line.text[match.start : match.end]}”",
+        f"{where} “{match.line.text[match.start : match.end]}”",
     )

@@ -5,29 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, of_span
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
-from zestpail.core.finders.labels import Label
 
 
-class BesideRate(BaseModel):
+class BesideRate(Finder):
     """Take an amount that stands to the right of a percentage on the same line."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["beside a rate"] = "beside a rate"
     weight: float = Field(default=0.3, gt=0, le=1)
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return "Else take an amount that stands beside a percentage."
-
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - a percentage is no label
-        """None: it goes by percentages."""
-        yield from ()
+        yield Piece("Take an amount that stands beside a percentage.")
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
         """The last amount of each line with a percentage before it."""
@@ -37,17 +30,12 @@ class BesideRate(BaseModel):
                 continue
             end = max(span.end for span in after)
             for span in (s for s in after if s.end == end):
-                yield Candidate(
-                    value=span.value,
-                    raw=span.raw,
-                    page=span.line.page,
-                    box=span.box,
-                    confidence=span.confidence,
-                    finder="beside a rate",
-                    parts={
+                yield of_span(
+                    span,
+                    "beside a rate",
+                    {
                         "rate": self.weight,
                         "shape": round(span.shape, 3),
-                        "reading": round(0.6 + 0.4 * span.confidence, 3),
                     },
-                    reason=f"beside {rate.line.text[rate.start : rate.end]}",
+                    f"beside {rate.line.text[rate.start : rate.end]}",
                 )

@@ -6,6 +6,7 @@ from math import prod
 
 from pydantic import BaseModel, ConfigDict
 
+from zestpail.core.kinds.kind import Span
 from zestpail.core.reading.geometry import Box
 
 
@@ -31,3 +32,22 @@ class Candidate(BaseModel):
     @property
     def score(self) -> float:
         return prod(self.parts.values())
+
+
+def of_span(span: Span, finder: str, parts: dict[str, float], reason: str) -> Candidate:
+    """The candidate that stands in a span; how surely its characters were read is one of its parts."""
+    return Candidate(
+        value=span.value,
+        raw=span.raw,
+        page=span.line.page,
+        box=span.box,
+        confidence=span.confidence,
+        finder=finder,
+        parts={**parts, "reading": legibility(span.confidence)},
+        reason=reason,
+    )
+
+
+def legibility(confidence: float) -> float:
+    """What unsure characters leave of a score: hardly read is still better than elsewhere."""
+    return round(0.6 + 0.4 * confidence, 3)

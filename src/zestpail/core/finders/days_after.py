@@ -7,12 +7,12 @@ from collections.abc import Iterator, Sequence
 from datetime import date, timedelta
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
 from rapidfuzz import fuzz
 
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.labels import Label, folded, unaccented
+from zestpail.core.finders.labels import folded, unaccented
 from zestpail.core.reading.lines import Line
 
 MOST_DAYS = 180
@@ -22,10 +22,8 @@ COMPUTED = 0.6
 """What a computed date scores against one that is printed."""
 
 
-class DaysAfter(BaseModel):
+class DaysAfter(Finder):
     """The date of another field plus the days that the terms give it; the same day if they say so."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["days after"] = "days after"
     field: str
@@ -36,15 +34,14 @@ class DaysAfter(BaseModel):
     same_day: tuple[str, ...] = ()
     """Phrases that mean the day itself: "on receipt"."""
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        name = self.field.replace("_", " ")
-        return f"If only terms are given, count the days from the {name}; “{self.same_day[0]}” is the day itself."
+        at_once = f"; “{self.same_day[0]}” is the day itself" if self.same_day else ""
+        yield Piece(f"If only terms are given, count the days from the {self.field.replace('_', ' ')}{at_once}.")
 
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none of its own
-        """None: terms are phrases, not labels."""
-        yield from ()
+    def needs(self, key: str) -> dict[str, str | None]:
+        """Two dates."""
+        return {key: "date", self.field: "date"}
 
     def computed(self, ground: Ground, bases: Sequence[Candidate]) -> Iterator[Candidate]:
         """A date for each way in which the terms and the best candidates of the other field can be read."""

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from typing import Literal
 
 import regex
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import Field, field_validator
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
-from zestpail.core.finders.labels import Label
 
 SECONDS = 0.05
 """How long one line may take."""
@@ -20,10 +20,8 @@ class TooSlow(ValueError):
     """An expression that takes too long on a line; says which."""
 
 
-class Expression(BaseModel):
+class Expression(Finder):
     """Take what a regular expression fits; its first group if it has one."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["regular expression"] = "regular expression"
     expression: str = Field(min_length=1, max_length=500)
@@ -40,14 +38,11 @@ class Expression(BaseModel):
             raise ValueError(f"“{text}” fits an empty text, and so everything")
         return text
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return f"Take what fits the expression {self.expression}"
-
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none
-        """None: it goes by its expression."""
-        yield from ()
+        yield Piece("Take what fits the expression ")
+        yield Piece(self.expression, "expression")
+        yield Piece(".")
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
         """Each match whose text is of the field's kind. Raises TooSlow."""
@@ -73,7 +68,7 @@ class Expression(BaseModel):
                         parts={
                             "expression": self.weight,
                             "place": round(0.99**order, 3),
-                            "reading": round(0.6 + 0.4 * sure, 3),
+                            "reading": legibility(sure),
                         },
                         reason="fits the expression",
                     )

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
-from zestpail.core.finders.labels import Label
 from zestpail.core.reading.geometry import Affine, Box
 from zestpail.core.reading.lines import Line, line_of_text
 from zestpail.core.sighting import Home
@@ -19,25 +19,20 @@ UNHELD = 0.6
 """What is left of the score where none of the landmarks is found and the zone stands where it was drawn."""
 
 
-class FixedPlace(BaseModel):
+class FixedPlace(Finder):
     """What stands in a zone, tied to landmarks."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["fixed place"] = "fixed place"
     zone: Home
     held_to: tuple[str, ...] = ()
     weight: float = Field(default=0.8, gt=0, le=1)
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        held = " and ".join(self.held_to)
-        return f"Take what stands in its zone on page {self.zone.page + 1}" + (f", held to {held}." if held else ".")
-
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none
-        """None: it goes by its place."""
-        yield from ()
+        held = f", held to {' and '.join(self.held_to)}" if self.held_to else ""
+        yield Piece(f"Take what stands on page {self.zone.page + 1} in ")
+        yield Piece(f"its zone{held}", "held_to")
+        yield Piece(".")
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
         """The words whose middles lie in the zone, as one value; nothing on an empty zone."""
@@ -60,7 +55,7 @@ class FixedPlace(BaseModel):
         sure = min(word.confidence for word in words)
         yield Candidate(
             value=value, raw=text, page=self.zone.page, box=line.box, confidence=sure, finder="fixed place",
-            parts={"zone": self.weight, "held": held, "reading": round(0.6 + 0.4 * sure, 3)},
+            parts={"zone": self.weight, "held": held, "reading": legibility(sure)},
             reason="in its zone" + (f", held to {' and '.join(self.held_to)}" if held == 1 and self.held_to else ""),
         )  # fmt: skip
 

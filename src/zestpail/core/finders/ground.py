@@ -43,6 +43,8 @@ class Ground:
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
         self.found: dict[str, list[Candidate]] = {}
         """What the rules of fields proposed, by the rule."""
+        self.too_slow: dict[str, str] = {}
+        """Fields whose expression took too long, and on what."""
         self._seen: dict[str, Sighting | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
 

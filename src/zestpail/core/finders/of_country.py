@@ -6,35 +6,31 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
 from babel.numbers import get_territory_currencies
-from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.labels import Label
 from zestpail.core.kinds.currency import SHARED
 
 WITHOUT_SIGN = 0.15
 WITH_SIGN = 0.95
 
 
-class OfCountry(BaseModel):
+class OfCountry(Finder):
     """The currency of the country in which a VAT number or an IBAN of the document was given out."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["currency of the country"] = "currency of the country"
     fields: tuple[str, ...]
     """VAT numbers and IBANs, in order of trust."""
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         names = " or ".join(field.replace("_", " ") for field in self.fields)
-        return f"A sign that several currencies share, or none at all: go by the country of {names}."
+        yield Piece(f"A sign that several currencies share, or none at all: go by the country of {names}.")
 
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none
-        """None: it goes by other fields."""
-        yield from ()
+    def needs(self, key: str) -> dict[str, str | None]:  # noqa: ARG002 - any currency field may go by them
+        """The numbers whose country it goes by."""
+        return dict.fromkeys(self.fields)
 
     def computed(self, ground: Ground, options: Mapping[str, Sequence[Candidate]]) -> Iterator[Candidate]:
         """The currency of each number's country, with more weight where its sign is printed."""

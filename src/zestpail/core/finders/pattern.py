@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.candidate import Candidate, of_span
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
 from zestpail.core.finders.labels import Label
 from zestpail.core.kinds.kind import Span
@@ -20,10 +21,8 @@ HEAD = 0.45
 """The share of the first page's height that counts as its head."""
 
 
-class Pattern(BaseModel):
+class Pattern(Finder):
     """Take what fits the field's kind, preferring the first, the most frequent or the largest print."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["pattern"] = "pattern"
     where: Where = "anywhere"
@@ -33,14 +32,17 @@ class Pattern(BaseModel):
     not_after: tuple[str, ...] = ()
     """Labels that make what follows them somebody else's ("Bill to")."""
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return f"Look {self.where.replace('the head', 'in the head')} for what fits, {self.prefer} first."
+        yield Piece(f"Look {self.where.replace('the head', 'in the head')} for what fits, {self.prefer} first.")
 
     def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - these belong to no field
         """The labels that this finder keeps away from."""
         yield from (Label(text, None) for text in self.not_after)
+
+    def needs(self, key: str) -> dict[str, str | None]:
+        """Amounts, where the largest is preferred."""
+        return {key: "amount"} if self.prefer == "the largest amount" else {}
 
     def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
         """Everything of the right kind in the area, scored by what is preferred."""
@@ -60,21 +62,16 @@ class Pattern(BaseModel):
                 "the largest print": (span.line.height / tallest) ** 0.5 * 0.97**order,
                 "the largest amount": 0.8 ** ranks.get(span.value, 0),
             }[self.prefer]
-            yield Candidate(
-                value=span.value,
-                raw=span.raw,
-                page=span.line.page,
-                box=span.box,
-                confidence=span.confidence,
-                finder="pattern",
-                parts={
+            yield of_span(
+                span,
+                "pattern",
+                {
                     "pattern": self.weight,
                     "place": round(wanted, 3),
                     "shape": round(span.shape**2, 3),  # nothing else says what it is
                     "ours": 0.2 if self._addressed(ground, span) else 1.0,
-                    "reading": round(0.6 + 0.4 * span.confidence, 3),
                 },
-                reason=f"looks right, {self.prefer}",
+                f"looks right, {self.prefer}",
             )
 
     def _inside(self, ground: Ground, span: Span) -> bool:

@@ -11,11 +11,9 @@ from decimal import Decimal
 from itertools import product
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
-
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.labels import Label
 from zestpail.core.finders.rates import share_of
 
 WORKED_OUT = 0.05
@@ -23,24 +21,21 @@ WORKED_OUT = 0.05
 MOST_TRIED = 4
 
 
-class Remainder(BaseModel):
+class Remainder(Finder):
     """The amount that is missing from net + tax = total, where tax is a printed rate of net."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["what the sum leaves"] = "what the sum leaves"
     net: str
     tax: str
     total: str
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return "If it cannot be read, work it out from the others, where a printed rate proves them."
+        yield Piece("If it cannot be read, work it out from the others, where a printed rate proves them.")
 
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none
-        """None: it goes by other fields."""
-        yield from ()
+    def needs(self, key: str) -> dict[str, str | None]:
+        """The three amounts."""
+        return dict.fromkeys((key, self.net, self.tax, self.total), "amount")
 
     def computed(self, ground: Ground, key: str, options: Mapping[str, Sequence[Candidate]]) -> Iterator[Candidate]:
         """The amount for ``key`` from each pair of the best candidates of the two other fields that a rate proves."""

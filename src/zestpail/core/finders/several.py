@@ -7,32 +7,29 @@ from decimal import Decimal
 from itertools import combinations
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.labels import Label
+from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.reading.geometry import around
 
 PRICE = 0.9
 """What each further part costs of the score: one amount is likelier than a sum."""
 
 
-class SumOfSeveral(BaseModel):
+class SumOfSeveral(Finder):
     """Add up amounts that stand beside their labels one under the other, when together they make the sums come out."""
-
-    model_config = ConfigDict(frozen=True)
 
     finder: Literal["sum of several"] = "sum of several"
     most: int = Field(default=4, ge=2, le=6)
 
-    @property
-    def sentence(self) -> str:
+    def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        return f"If there are several, up to {self.most}, add them up."
+        yield Piece(f"If there are several, up to {self.most}, add them up.")
 
-    def wordings(self, key: str) -> Iterator[Label]:  # noqa: ARG002 - it has none of its own
-        """None: it adds up what the other finders found."""
-        yield from ()
+    def needs(self, key: str) -> dict[str, str | None]:
+        """Amounts to add."""
+        return {key: "amount"}
 
     def combined(self, found: Sequence[Candidate]) -> Iterator[Candidate]:
         """Sums of candidates of other finders that stand in one column or one row, each in its own place."""

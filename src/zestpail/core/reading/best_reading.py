@@ -39,7 +39,7 @@ def read_words(pixels: NDArray[np.uint8]) -> tuple[Word, ...]:
     grey = np.asarray(colour[:, :, 1], dtype=np.uint8)
     words: list[Word] = []
     for quad, sure, parts in zip(found.boxes, found.scores, found.word_results, strict=True):
-        if sure >= LEAST_SURE:
+        if sure >= LEAST_SURE and parts:
             words += _words(grey, _upright(quad), [part for part in parts if part[0].strip()])
     return tuple(words)
 

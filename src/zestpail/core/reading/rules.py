@@ -27,6 +27,8 @@ def ruled_lines(pixels: NDArray[np.uint8], dpi: float) -> tuple[Box, ...]:
     grey = pixels if pixels.ndim == 2 else pixels[:, :, 1]
     factor = max(round(dpi / 72 / SCALE), 1)
     height, width = (side // factor * factor for side in grey.shape)
+    if not height or not width:
+        return ()
     small = grey[:height, :width].reshape(height // factor, factor, width // factor, factor).min(axis=(1, 3))
     per_point = dpi / 72 / factor
     ink = np.asarray(small < 0.75 * float(np.median(small)), dtype=np.uint8)
