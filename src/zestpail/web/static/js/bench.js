@@ -18,6 +18,7 @@ export function bench() {
   return {
     mode: "right",
     busy: false,
+    heard: false, // news that came at a bad moment, to be asked for when it is over
 
     init() {
       document.body.addEventListener(`live-type-${this.$root.dataset.key}`, () => this.news());
@@ -25,6 +26,7 @@ export function bench() {
       this.$root.addEventListener("all-sent", () => this.news());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("submit", (event) => this.submitted(event));
+      this.$root.addEventListener("focusout", () => this.overheard());
       const paper = document.getElementById("paper");
       if (!document.querySelector(".sheet")) return;
       viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
@@ -107,6 +109,7 @@ export function bench() {
 
     set(setting) {
       const dialog = document.getElementById("settings");
+      dialog.addEventListener("close", () => this.overheard(), { once: true });
       dialog.showModal();
       const input = dialog.querySelector(`[name="${setting}"]`);
       input?.focus();
@@ -192,9 +195,15 @@ export function bench() {
 
     // Samples were read, or a colleague edited.
     news() {
-      if (this.busy || document.querySelector("dialog[open], [data-sending]")) return undefined;
-      if (document.activeElement.matches("#margins input")) return undefined; // what is being typed is not lost
+      const typed = document.activeElement.matches("#margins input"); // what is being typed is not lost
+      this.heard = this.busy || typed || Boolean(document.querySelector("dialog[open], [data-sending]"));
+      if (this.heard) return undefined;
       return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}`, null, true);
+    },
+
+    // Ask for the news that came while the page could not be drawn anew.
+    overheard() {
+      if (this.heard) setTimeout(() => this.news());
     },
 
     async change(path, what) {
@@ -220,6 +229,7 @@ export function bench() {
       } finally {
         this.busy = false;
         this.$root.classList.remove("busy");
+        this.overheard();
       }
     },
 
