@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 from sqlalchemy import text
 
 from zestpail.desk import lanes, people
@@ -19,6 +20,8 @@ from zestpail.store import Store, open_store
 from zestpail.store.migrate import migrate
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+settings.register_profile("untimed", deadline=None)  # speed is measured in bench/, not here
+settings.load_profile("untimed")
 DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"
 
 

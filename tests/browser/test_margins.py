@@ -35,7 +35,7 @@ def spread(page: webdriver.Chrome, wishes: list[tuple[int, int]], room: int) -> 
     return [float(top) for top in found]
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(cards)
 def test_cards_slide_apart(page: webdriver.Chrome, wanted: list[tuple[int, int]]) -> None:
     wishes, room = sorted(wanted), 900

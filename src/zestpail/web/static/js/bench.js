@@ -19,6 +19,7 @@ export function bench() {
     mode: "right",
     busy: false,
     heard: false, // news that came at a bad moment, to be asked for when it is over
+    waiting: [], // acts of the person that came while the server answered
 
     init() {
       document.body.addEventListener(`live-type-${this.$root.dataset.key}`, () => this.news());
@@ -31,9 +32,9 @@ export function bench() {
       if (!document.querySelector(".sheet")) return;
       viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
       picking = new Picking(paper, viewport, {
-        words: (page, numbers) => this.point(page, { numbers }),
-        box: (page, [x0, y0, x1, y1]) => this.point(page, { x0, y0, x1, y1 }),
-        miss: (at) => this.missed(at),
+        words: (page, numbers) => this.inTurn(() => this.point(page, { numbers })),
+        box: (page, [x0, y0, x1, y1]) => this.inTurn(() => this.point(page, { x0, y0, x1, y1 })),
+        miss: (at) => this.inTurn(() => this.missed(at)),
       });
       new ResizeObserver(() => viewport.fit()).observe(paper);
       this.$root.addEventListener("load", () => this.arrange(), true);
@@ -81,6 +82,12 @@ export function bench() {
       return this.change("point", { page_number: page, act: this.mode, ...what });
     },
 
+    // One act after the other: what comes while the server answers is done then, on the newest state.
+    inTurn(act) {
+      if (this.busy) this.waiting.push(act);
+      else act();
+    },
+
     // A click beside all words: in landmark mode it may mean a ruled line.
     missed(at) {
       if (this.mode !== "landmark" || !at) return say("There is no word here. Draw a box round what you mean.");
@@ -104,7 +111,8 @@ export function bench() {
         set: () => this.set(setting),
         close: () => document.getElementById("settings").close(),
       };
-      return acts[act]?.();
+      // A button that has gone meanwhile was meant for what has gone.
+      return this.inTurn(() => button.isConnected && acts[act]?.());
     },
 
     set(setting) {
@@ -123,7 +131,7 @@ export function bench() {
       const what = {};
       for (const [name, value] of new FormData(form)) what[name] = name in what ? [].concat(what[name], value) : value;
       document.getElementById("settings")?.close();
-      this.change(form.dataset.path, what);
+      this.inTurn(() => this.change(form.dataset.path, what));
     },
 
     key(event) {
@@ -159,7 +167,7 @@ export function bench() {
         picking.space = true;
         event.preventDefault();
       } else if (/^[1-4]$/.test(event.key)) {
-        document.querySelector(`#margins [data-act=offer][data-number="${event.key}"]`)?.click();
+        this.inTurn(() => document.querySelector(`#margins [data-act=offer][data-number="${event.key}"]`)?.click());
       } else if (actions[name]) this.handled(event, actions[name]);
     },
 
@@ -169,7 +177,7 @@ export function bench() {
 
     handled(event, action) {
       event.preventDefault();
-      action();
+      this.inTurn(action);
     },
 
     step(by) {
@@ -229,7 +237,8 @@ export function bench() {
       } finally {
         this.busy = false;
         this.$root.classList.remove("busy");
-        this.overheard();
+        while (!this.busy && this.waiting.length) this.waiting.shift()();
+        if (!this.busy) this.overheard();
       }
     },
 
