@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import json
 import random
+import re
 from dataclasses import dataclass
 from datetime import date, timedelta
+
+import zxingcpp
 
 from demo import scanning as scan
 from demo.make import HERE, PAGES, Recipe, open_browser, print_page, scanned, written
@@ -32,6 +35,11 @@ class Note:
     tank: int
     tilt: float
     stamp_top: int
+
+    @property
+    def barcode(self) -> str:
+        """What the new form has in bars: ticket and account."""
+        return f"{self.ticket}*AC-{self.account}" if self.form == "new" else ""
 
     @property
     def printed_day(self) -> str:
@@ -80,13 +88,21 @@ def draw(at: int) -> Note:
     )
 
 
+def code_128(text: str) -> str:
+    """The bars as a drawing to put into a page, stretched to the place it is put in."""
+    drawn = zxingcpp.write_barcode_to_svg(zxingcpp.create_barcode(text, zxingcpp.BarcodeFormat.Code128))
+    svg = drawn[drawn.index("<svg") :]
+    return re.sub(r'width="(\d+)" height="(\d+)"', r'viewBox="0 0 \1 \2" preserveAspectRatio="none"', svg, count=1)
+
+
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     browser = open_browser()
     try:
         for at, (_, _, form, damage) in enumerate(PILE):
             note, name = draw(at), f"fuel-note-{at + 1:02d}"
-            printed = print_page(PAGES.get_template("fuel-note.html").render(note=note), browser)
+            bars = code_128(note.barcode) if note.barcode else ""
+            printed = print_page(PAGES.get_template("fuel-note.html").render(note=note, bars=bars), browser)
             recipe = Recipe("fuel", at, 0, form, damage)
             data = printed if form == "pdf" else written(scanned(printed, recipe, name), recipe)
             target = OUT / f"{name}.{form.removesuffix('-scan')}"

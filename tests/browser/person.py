@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -48,7 +48,7 @@ class AtTheBrowser:
         def tried(_: object) -> Any:
             try:
                 return what()
-            except StaleElementReferenceException:
+            except (StaleElementReferenceException, ElementNotInteractableException):  # drawn anew, or not yet drawn
                 return None
 
         return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(tried, said)

@@ -118,6 +118,73 @@ def test_4_landmarks_a_zone_and_a_bounded_search(ines: AtTheBrowser) -> None:
     ines.until(lambda: "Nothing is both under and above L2" in ines.text("#toast"), "a contradiction is told")
 
 
+def test_4b_a_landmark_is_answered_for_until_its_description_fits(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-01.tif")
+    ines.keys("l")
+    ines.click(ines.middle("Ticket"))
+    ines.until(lambda: "“Ticket”" in ines.text("#card-L3"), "the label as a landmark")
+    on_sample(ines, "fuel-note-03.jpg")
+    assert "not on this sample" in ines.text("#card-L3")
+    ines.press("#card-L3 [data-act=elsewhere]")
+    ines.click(ines.middle("Docket"))
+    ines.until(lambda: "or “Docket”" in ines.text("#card-L3 .rule"), "the description has loosened")
+    assert "as you said" in ines.text("#card-L3")
+    assert "2 of 2 answers come true" in ines.text("#toast")
+    ines.press("#card-L3 [data-act=dial]")
+    ines.until(lambda: "taken" in ines.text("#dial-taken"), "what falls on either side")
+    assert ines.axe() == []
+    taken = len(ines.driver.find_elements("css selector", "#dial .taken"))
+    assert taken == 6
+    ines.one("#dial [name=alike]").send_keys(Keys.HOME)
+    ines.until(lambda: ines.text("#dial-taken").startswith("0.50"), "the dial is turned to forgiving")
+    assert len(ines.driver.find_elements("css selector", "#dial .taken")) >= taken
+    ines.press("#dial [data-act=close]")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: "Docket" not in ines.text("#card-L3 .rule"), "taken back")
+
+
+def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ines: AtTheBrowser) -> None:
+    on_sample(ines, "fuel-note-01.tif")
+    _, _, right, bottom = ines.word("Complaints")
+    ines.keys("f")
+    ines.click((right + 140, bottom - 38))
+    ines.until(lambda: ines.driver.find_elements("css selector", "#card-barcode"), "a field of the barcode")
+    assert ines.text("#card-barcode .value") == "FD-59119*AC-6150"
+    assert sum("*AC-" in text for text in cells(ines)) == 5, "the old form has none"
+    ines.one("#truth").send_keys(Keys.CONTROL, "a")
+    ines.one("#truth").send_keys("AC-6150", Keys.ENTER)
+    offers = ines.until(lambda: ines.driver.find_elements("css selector", ".offers button"), "offers")
+    assert "take what stands after “*” in any barcode" in offers[0].text
+    offers[0].click()
+    ines.until(lambda: ines.text("#card-barcode .value") == "AC-6150", "the part")
+    ines.press(".add [data-dialog=computing]")
+    assert ines.axe() == []
+    ines.press("#computing .button")
+    assert ines.driver.find_elements("css selector", "#computing[open]"), "it needs a name"
+    ines.one("#computing [name=name]").send_keys("Slip")
+    ines.press("#computing [name=several][value=barcode]")
+    ines.press("#computing .button")
+    ines.until(lambda: "two at least" in ines.text("#toast"), "told what is lacking")
+    ines.press(".add [data-dialog=computing]")
+    ines.one("#computing [name=name]").send_keys("Slip")
+    ines.press("#computing [name=several][value=ticket_no]")
+    ines.press("#computing [name=several][value=barcode]")
+    ines.one("#computing [name=between]").send_keys(Keys.BACKSPACE, "/")
+    ines.press("#computing .button")
+    ines.until(lambda: ines.text("#card-slip .value") == "FD-59119/AC-6150", "worked out")
+    ines.press("[data-dialog=checks]")
+    assert ines.axe() == []
+    ines.press("#checks [value='if then']")
+    ines.press("#checks [name=when_field] [value=ticket_no]")
+    ines.press("#checks [name=then_field] [value=barcode]")
+    ines.press("#checks form .button")
+    ines.until(lambda: "Checks (1)" in ines.text(".strip"), "the check is there")
+    ines.press("[data-dialog=checks]")
+    assert ines.text("#checks .sentences span") == "If ticket no is there, then barcode is there."
+    ines.press("#checks [data-act=uncheck]")
+    ines.until(lambda: "Checks (1)" not in ines.text(".strip"), "and taken out")
+
+
 def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     on_sample(ines, "fuel-note-01.tif")
     ines.keys("f")
@@ -142,6 +209,7 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     area = ines.one("#settings textarea[name=labels]")
     area.send_keys("\nCoupon")
     assert ines.axe() == []
+    ines.press("#settings details:last-of-type summary")
     ines.one("#settings input[name=expression]").send_keys("(")
     ines.press("#settings .button")
     ines.until(lambda: "no regular expression" in ines.text("#toast"), "told in a sentence")

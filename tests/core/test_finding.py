@@ -193,5 +193,7 @@ def test_a_document_type_is_data() -> None:
         "currency of the country",
         "fixed place",
         "regular expression",
+        "barcode",
+        "computed",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.checks import AnyCheck, Arithmetic, Named, Verdict
-from zestpail.core.choosing import RunnerUp, choose, shortlist
+from zestpail.core.choosing import Picks, RunnerUp, choose, shortlist
 from zestpail.core.confidence import confidence_of
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.finders import (
@@ -15,10 +15,12 @@ from zestpail.core.finders import (
     BesideLabel,
     BesideRate,
     Candidate,
+    Computed,
     DaysAfter,
     Expression,
     FixedPlace,
     Ground,
+    InBarcode,
     OfCountry,
     Pattern,
     Remainder,
@@ -33,9 +35,12 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.core.second_look import looked_at
 
-Looking = BesideLabel | BesideRate | Pattern | FixedPlace | Expression | AddressBlock
+Looking = BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock
 LEGIBLE = 0.35
 """Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
+
+GOOD_ENOUGH = 0.35
+"""Where finders are tried in order, a candidate of this score ends the search."""
 
 
 class CapturedValue(BaseModel):
@@ -92,7 +97,7 @@ def capture_on(
     if look:
         options = looked_at(ground, kind, chosen.picks, options, look)
         chosen = choose(options, kind.checks, ground.rates)
-    picks = chosen.picks
+    picks = _worked_out(ground, kind, chosen.picks)
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(kind.checks, found, kind.names)
     values = tuple(
@@ -123,6 +128,16 @@ def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, .
     return options
 
 
+def _worked_out(ground: Ground, kind: DocumentType, picks: Picks) -> Picks:
+    """The picks with the fields that are computed from them, where nothing was found for these on the page."""
+    done = dict(picks)
+    for field in kind.in_order():
+        for finder in field.finders:
+            if isinstance(finder, Computed) and done[field.key] is None:
+                done[field.key] = finder.computed(ground, Sought(field.key, field.kind), done)
+    return done
+
+
 def _standing(ground: Ground, field: FieldRule) -> list[Candidate]:
     asked = field.model_dump_json()
     if asked not in ground.found:
@@ -139,6 +154,8 @@ def _looked_for(ground: Ground, field: FieldRule) -> list[Candidate]:
                 found += finder.candidates(ground, sought)
             except TooSlow as problem:  # costs this field its value, not the document all of them
                 ground.too_slow[field.key] = str(problem)
+        if field.tries == "in order" and any(candidate.score >= GOOD_ENOUGH for candidate in found):
+            break
     return [_as_usual(ground, field, candidate) for candidate in found] if field.looks or field.within else found
 
 

@@ -13,11 +13,14 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from zestpail.core.checks import AnyCheck
-from zestpail.core.finders import AnyFinder, Area, FixedPlace, Looks
+from zestpail.core.delivered_as import DeliveredAs
+from zestpail.core.finders import AnyFinder, Area, Computed, FixedPlace, Looks
 from zestpail.core.finders.labels import Label
 from zestpail.core.kinds import AnyKind
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.problems import Unreadable
+
+Tries = Literal["competing", "in order"]
 
 
 class FieldRule(BaseModel):
@@ -29,13 +32,19 @@ class FieldRule(BaseModel):
     name: str
     kind: AnyKind
     finders: tuple[AnyFinder, ...]
+    tries: Tries = "competing"
+    """Whether the best candidate of all finders wins, or the first finder that has a good one."""
     looks: Looks | None = None
     within: Area | None = None
+    delivered_as: DeliveredAs = "as it is kept"
+    review_below: float | None = Field(default=None, ge=0, le=1)
+    """A person looks at values that are less sure than this; None where the lane says how sure."""
 
     @property
     def tied_to(self) -> set[str]:
         """The landmarks that its rules measure from."""
         held = {key for finder in self.finders if isinstance(finder, FixedPlace) for key in finder.held_to}
+        held |= {f.landmark for f in self.finders if isinstance(f, Computed) and f.landmark}
         return held | set(self.within.landmarks if self.within else ())
 
 
@@ -65,6 +74,7 @@ class DocumentType(BaseModel):
         for field in self.fields:
             for finder in field.finders:
                 self._within_reach(field, finder.needs(field.key))
+        self.in_order()
         marks = [landmark.key for landmark in self.landmarks]
         if len(set(marks)) != len(marks):
             raise ValueError("two landmarks have the same key")
@@ -72,6 +82,21 @@ class DocumentType(BaseModel):
         if tied:
             raise ValueError(f"rules speak of landmarks that are not there: {', '.join(sorted(tied))}")
         return self
+
+    def in_order(self) -> tuple[FieldRule, ...]:
+        """The fields, each after those that it is computed from. Raises ValueError where they go in a circle."""
+        waiting = {
+            field.key: {key for f in field.finders if isinstance(f, Computed) for key in f.way.fields}
+            for field in self.fields
+        }
+        ordered: list[str] = []
+        while waiting:
+            ready = [key for key, needs in waiting.items() if not needs - set(ordered)]
+            if not ready:
+                raise ValueError(f"computed fields go by each other in a circle: {', '.join(waiting)}")
+            ordered += ready
+            waiting = {key: needs for key, needs in waiting.items() if key not in ready}
+        return tuple(self.field(key) for key in ordered)
 
     def _within_reach(self, field: FieldRule, needs: Mapping[str, str | None]) -> None:
         kinds = {other.key: other for other in self.fields}

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, Looks, Pattern
+from zestpail.core.finders import BesideLabel, InBarcode, Looks, Pattern
 from zestpail.core.kinds import (
     Amount,
     AnyKind,
@@ -26,11 +26,12 @@ from zestpail.core.kinds import (
     Style,
     VatNumber,
 )
-from zestpail.core.landmarks import AnyLandmark, PrintedWords, RuledLine
+from zestpail.core.landmarks import AnyLandmark, BarcodePlace, BlankStrip, MarkPlace, PrintedWords, RuledLine
+from zestpail.core.landmarks.blank import strips_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line, line_of_text
-from zestpail.core.reading.page import Word
+from zestpail.core.reading.page import Barcode, Word
 from zestpail.core.sighting import Home
 
 ABOVE = 3.0
@@ -39,6 +40,8 @@ ON_THE_LINE = 4.0
 """How near to a ruled line, in points, a click means it."""
 LONGEST_LABEL = 5
 """Words."""
+LEAST_TEXT = 3
+"""What is read in a box to be ticked is shorter than this."""
 
 
 @dataclass(frozen=True)
@@ -54,17 +57,26 @@ class FoundLabel:
 def propose_field(
     document: DocumentReading, style: Style, page: int, box: Box, text: str, taken: Collection[str]
 ) -> FieldRule:
-    """Name, kind and rule for the value in ``box``: beside its label, or by its looks where it has none."""
+    """Name, kind and rule for the value in ``box``: in a barcode, beside its label, or else by its looks."""
+    code = barcode_at(document, page, box)
+    if code and code.text == text:
+        name = "Barcode" if "barcode" not in taken else f"Barcode {len(taken) + 1}"
+        return FieldRule(key=key_for(name, taken), name=name, kind=OneLine(), finders=(InBarcode(),))
     kind, label = kind_of(text, style), label_of(document, page, box)
     name = _name(label.text) if label else f"Field {len(taken) + 1}"
     finder = BesideLabel(labels=(label.text,), directions=(label.direction,)) if label else Pattern(weight=0.6)
     return FieldRule(
-        key=_key(name, taken),
+        key=key_for(name, taken),
         name=name,
         kind=kind,
         finders=(finder,),
         looks=Looks(examples=(text,)) if isinstance(kind, Code | OneLine) and not label else None,
     )
+
+
+def barcode_at(document: DocumentReading, page: int, box: Box) -> Barcode | None:
+    """The barcode that is meant by pointing at ``box``."""
+    return next((code for code in document.pages[page].barcodes if _meant(code.box, box)), None)
 
 
 def kind_of(text: str, style: Style) -> AnyKind:
@@ -110,21 +122,37 @@ def label_of(document: DocumentReading, page: int, box: Box) -> FoundLabel | Non
 
 
 def propose_landmark(document: DocumentReading, page: int, box: Box, key: str) -> AnyLandmark | None:
-    """What was pointed at in ``box``: a ruled line, else the printed words in it; None where there is neither."""
+    """What was pointed at in ``box``; None where there is nothing.
+
+    In this order: a barcode, the printed words in it, a box to be ticked, a ruled line, the blank strip around it.
+    """
     reading = document.pages[page]
+
+    def at_home(place: Box) -> Home:
+        return Home(page=page, width=reading.width, height=reading.height, box=place)
+
+    code = barcode_at(document, page, box)
+    if code:
+        return BarcodePlace(key=key, symbology=code.symbology, home=at_home(code.box))
+    words = [word for word in reading.words if box.grown(0.5).covers_centre_of(word.box)]
+    text = " ".join(word.text for word in words).strip(" :")
+    mark = next((mark for mark in reading.marks if _meant(mark.box, box)), None)
+    if words and not (mark and len(text) < LEAST_TEXT):
+        home = at_home(around(word.box for word in words))
+        return PrintedWords(key=key, wordings=(text,), home=home) if any(c.isalnum() for c in text) else None
+    if mark:
+        return MarkPlace(key=key, home=at_home(mark.box))
     rules = [
         r for r in reading.rules if abs(r.cy - box.cy) < ON_THE_LINE + box.height / 2 and r.x0 - 4 < box.cx < r.x1 + 4
     ]
-    words = [word for word in reading.words if box.grown(0.5).covers_centre_of(word.box)]
-    if words:
-        place = around(word.box for word in words)
-        text = " ".join(word.text for word in words).strip(" :")
-        home = Home(page=page, width=reading.width, height=reading.height, box=place)
-        return PrintedWords(key=key, wordings=(text,), home=home) if any(c.isalnum() for c in text) else None
     if rules:
-        nearest = min(rules, key=lambda rule: abs(rule.cy - box.cy))
-        return RuledLine(key=key, home=Home(page=page, width=reading.width, height=reading.height, box=nearest))
-    return None
+        return RuledLine(key=key, home=at_home(min(rules, key=lambda rule: abs(rule.cy - box.cy))))
+    strip = next((strip for strip in strips_of(reading) if strip.y0 <= box.cy <= strip.y1), None)
+    return BlankStrip(key=key, home=at_home(strip)) if strip else None
+
+
+def _meant(there: Box, pointed: Box) -> bool:
+    return there.grown(1).covers_centre_of(pointed) or pointed.covers_centre_of(there)
 
 
 def _last_piece(line: Line, words: list[Word]) -> list[Word]:
@@ -147,7 +175,8 @@ def _name(label: str) -> str:
     return plain[:1].upper() + plain[1:40]
 
 
-def _key(name: str, taken: Collection[str]) -> str:
+def key_for(name: str, taken: Collection[str]) -> str:
+    """A free key that is made of the field's name."""
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     base = re.sub(r"[^a-z0-9]+", "_", plain).strip("_") or "field"
     base = base if base[0].isalpha() else f"field_{base}"

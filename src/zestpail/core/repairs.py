@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, Looks, Pattern
+from zestpail.core.finders import BesideLabel, InBarcode, Looks, Pattern
 from zestpail.core.finders.beside_label import POINTS_PER_MM
 from zestpail.core.finders.labels import folded
 from zestpail.core.kinds import Style
@@ -27,7 +27,8 @@ def repairs(rule: FieldRule, document: DocumentReading, style: Style, page: int,
     """Ways to make the rule find the value in ``box``, likeliest first; what they break is for the samples to say."""
     rule, other_kind = _of_fitting_kind(rule, style, text)
     label = label_of(document, page, box)
-    offers = [*_by_label(rule, label), *_by_looks(rule, text)] if label else list(_by_looks(rule, text))
+    by_label = _by_label(rule, label) if label else ()
+    offers = [*_by_barcode(rule, document, text), *by_label, *_by_looks(rule, text)]
     if other_kind and not offers:
         offers = [Repair("", rule)]
     return [Repair(f"{other_kind}{' and ' if other_kind and r.said else ''}{r.said}", r.rule) for r in offers]
@@ -60,6 +61,29 @@ def _by_label(rule: FieldRule, label: FoundLabel) -> Iterator[Repair]:
         said.append(f"look up to {far * 1.2 + 5:.0f} mm away")
     if change:
         yield Repair(" and ".join(said), _with(rule, beside, beside.model_copy(update=change)))
+
+
+def _by_barcode(rule: FieldRule, document: DocumentReading, text: str) -> Iterator[Repair]:
+    """A barcode that says the value, or has it as a part."""
+    wanted = "".join(text.split())
+    codes = [code.text for page in document.pages for code in page.barcodes]
+    for said in dict.fromkeys(said for said in codes if wanted and wanted in said):
+        part = _part_of(said, wanted)
+        if part not in rule.finders:
+            others = tuple(finder for finder in rule.finders if not isinstance(finder, InBarcode))
+            first = part.sentence.rstrip(".")
+            yield Repair(f"{first[0].lower()}{first[1:]}", rule.model_copy(update={"finders": (part, *others)}))
+
+
+def _part_of(said: str, wanted: str) -> InBarcode:
+    """The part of a barcode's text that is wanted: by what stands round it, else by its place."""
+    start = said.index(wanted)
+    left, right = said[:start][-1:], said[start + len(wanted) :][:1]
+    by_marks = InBarcode(
+        after="" if not left or left.isalnum() else left, before="" if not right or right.isalnum() else right
+    )
+    by_place = InBarcode(first=start + 1, last=start + len(wanted) if right else None)
+    return by_marks if by_marks.taken(said) == wanted else by_place
 
 
 def _by_looks(rule: FieldRule, text: str) -> Iterator[Repair]:

@@ -21,6 +21,8 @@ def pieces(rule: FieldRule, needed: bool) -> list[Piece]:
         Piece(", and "),
         Piece("needed" if needed else "may be missing", "needed"),
         Piece("."),
+        *_review(rule),
+        *_delivery(rule),
     ]
 
 
@@ -29,12 +31,27 @@ def sentence(rule: FieldRule, needed: bool) -> str:
     return "".join(piece.text for piece in pieces(rule, needed))
 
 
+def _review(rule: FieldRule) -> Iterator[Piece]:
+    if rule.review_below is not None:
+        yield Piece(" A person looks at it ")
+        yield Piece(f"when less than {rule.review_below:.0%} sure" if rule.review_below else "never", "review_below")
+        yield Piece(".")
+
+
+def _delivery(rule: FieldRule) -> Iterator[Piece]:
+    if rule.delivered_as != "as it is kept":
+        yield Piece(" It is delivered ")
+        yield Piece(f"as {rule.delivered_as}".replace("as in ", "in ").replace("as without", "without"), "delivered_as")
+        yield Piece(".")
+
+
 def _finders(rule: FieldRule) -> Iterator[Piece]:
     if not rule.finders:
         yield Piece("No rule yet. ")
     for at, finder in enumerate(rule.finders):
         first, *rest = finder.pieces()
-        other = at > 0 and first.text.startswith(("Look", "Take"))
-        yield Piece(f"Else {first.text[0].lower()}{first.text[1:]}", first.setting) if other else first
+        other = at > 0 and first.text.startswith(("Look", "Take", "Work"))
+        joined = "Else" if rule.tries == "in order" else "Or"
+        yield Piece(f"{joined} {first.text[0].lower()}{first.text[1:]}", first.setting) if other else first
         yield from rest
         yield Piece(" ")

@@ -38,7 +38,7 @@ def looked_at(
         pick = picks[field.key]
         if pick is None or pick.score < READABLE:
             anew[field.key] = (*anew[field.key], *_beside_labels(field, ground, look))
-        if pick is None or pick.made or ground.document.pages[pick.page].source != "ocr":
+        if pick is None or pick.made or field.kind.block or ground.document.pages[pick.page].source != "ocr":
             continue
         text = look(pick.page, pick.box)
         if text:

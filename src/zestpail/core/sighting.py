@@ -37,6 +37,12 @@ class Home(BaseModel):
     height: float = 842.0
     box: Box
 
+    @property
+    def part(self) -> str:
+        """The part of the page's height it stands in: "upper", "middle" or "lower"."""
+        down = self.box.cy / self.height
+        return "upper" if down < 0.4 else "lower" if down > 0.6 else "middle"
+
     def nearness(self, page: int, box: Box) -> float:
         """How near a place is to home, from 1 down to 0.6 a whole page away: layouts shift, so it only breaks ties."""
         off = abs(box.cx - self.box.cx) / self.width + abs(box.cy - self.box.cy) / self.height

@@ -2,43 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
-from itertools import product
-
-from pydantic import ValidationError
+from typing import Any
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
-from zestpail.core.finders import Expression, FixedPlace, Ground, TooSlow
-from zestpail.core.finders.ground import Sought
-from zestpail.core.kinds import Style, style_of
-from zestpail.core.proposals import propose_field, propose_landmark
+from zestpail.core.finders import FixedPlace
+from zestpail.core.proposals import barcode_at, propose_field
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
 from zestpail.core.repairs import Repair, repairs
-from zestpail.core.sighting import Home
 from zestpail.desk import samples as kept_samples
+from zestpail.desk.edits import At, document_at, home_at, style_of_sample, write
 from zestpail.desk.pictures import page_pixels
 from zestpail.desk.rule_settings import RuleForm, edited
 from zestpail.desk.samples import Label, pages_of_sample, proof_samples
 from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.types import change, draft_of, kind_of_draft
+from zestpail.desk.types import draft_kind
 from zestpail.store import Store
 from zestpail.store.tables import PageState
 
 MOST_OFFERS = 4
-
-
-@dataclass(frozen=True)
-class At:
-    """A draft as somebody sees it, and who that is."""
-
-    key: str
-    version: int
-    person_id: int
 
 
 @dataclass(frozen=True)
@@ -63,7 +50,7 @@ class Offered:
 
 def words_at(store: Store, sample_id: int, page: int, numbers: list[int]) -> Pointed:
     """The words clicked on, by their numbers in the page's reading. Raises NotDone where there are none."""
-    document = _document(store, sample_id)
+    document = document_at(store, sample_id)
     words = document.pages[page].words if 0 <= page < len(document.pages) else ()
     picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
     return _pointed(sample_id, page, picked)
@@ -71,10 +58,13 @@ def words_at(store: Store, sample_id: int, page: int, numbers: list[int]) -> Poi
 
 def box_at(store: Store, sample_id: int, page: int, box: Box) -> Pointed:
     """What stands in a drawn box: the words read there, else the box is read again. Raises NotDone if it is empty."""
-    document = _document(store, sample_id)
+    document = document_at(store, sample_id)
     if not 0 <= page < len(document.pages):
         raise Missing("The sample has no such page.")
     inside = [word for word in document.pages[page].words if box.covers_centre_of(word.box)]
+    code = barcode_at(document, page, box)
+    if code and not inside:
+        return Pointed(sample_id, page, code.box, code.text)
     if not inside:
         with store.transaction() as session:
             row = [p for p in pages_of_sample(session, sample_id) if p.state == PageState.READ][page]
@@ -87,34 +77,39 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
 
     With ``zone`` it is found in that place, held to the landmarks there are.
     """
-    kind, document = _kind(store, at.key), _document(store, pointed.sample)
+    kind, document = draft_kind(store, at.key), document_at(store, pointed.sample)
     rule = propose_field(
-        document, _style(document), pointed.page, pointed.box, pointed.text, [field.key for field in kind.fields]
+        document,
+        style_of_sample(document),
+        pointed.page,
+        pointed.box,
+        pointed.text,
+        [field.key for field in kind.fields],
     )
     if zone:
-        home = _home(document, pointed.page, pointed.box)
+        home = home_at(document, pointed.page, pointed.box)
         held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
         rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
-    value = rule.kind.parse(pointed.text, _style(document)) or pointed.text
-    _write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
+    value = rule.kind.parse(pointed.text, style_of_sample(document)) or pointed.text
+    write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
     return rule.key
 
 
 def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
     """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
-    rule, document = _field(_kind(store, at.key), key), _document(store, pointed.sample)
-    value = rule.kind.parse(pointed.text, _style(document)) or pointed.text
+    rule, document = _field(draft_kind(store, at.key), key), document_at(store, pointed.sample)
+    value = rule.kind.parse(pointed.text, style_of_sample(document)) or pointed.text
     kept_samples.label(store, pointed.sample, key, Label(value, pointed.page, pointed.box))
 
 
 def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> None:
     """Label the sample with a typed value; nothing typed means that rightly nothing is there. Raises NotDone."""
-    rule, document = _field(_kind(store, at.key), key), _document(store, sample_id)
+    rule, document = _field(draft_kind(store, at.key), key), document_at(store, sample_id)
     if not text.strip():
         kept_samples.label(store, sample_id, key, Label(None))
         return
-    value = rule.kind.parse(text, _style(document))
+    value = rule.kind.parse(text, style_of_sample(document))
     if value is None:
         raise NotDone(f"“{text}” is not {rule.kind.words}. Look at the page, or leave it empty.")
     kept_samples.label(store, sample_id, key, Label(value))
@@ -122,7 +117,7 @@ def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> Non
 
 def confirm(store: Store, type_key: str, cells: list[tuple[int, str]]) -> int:
     """Say of what is found now that it is right, for cells that nobody labelled; returns how many were confirmed."""
-    kind = _kind(store, type_key)
+    kind = draft_kind(store, type_key)
     with store.transaction() as session:
         samples = proof_samples(store, session, type_key)
     proof, done = prove(kind, samples), 0
@@ -145,23 +140,23 @@ def take_offer(store: Store, at: At, key: str, sample_id: int, number: int) -> N
     chosen = next((rep for off, rep in _weighed(store, at.key, key, sample_id) if off.number == number), None)
     if chosen is None:
         raise NotDone("That is not offered any more.")
-    _write(store, at, _with(_kind(store, at.key), chosen.rule), f"{chosen.rule.name}: {chosen.said}")
+    write(store, at, _with(draft_kind(store, at.key), chosen.rule), f"{chosen.rule.name}: {chosen.said}")
 
 
 def set_rule(store: Store, at: At, key: str, form: RuleForm) -> None:
     """Change a field's settings. Raises NotDone with a sentence for settings that cannot be."""
-    kind = _kind(store, at.key)
+    kind = draft_kind(store, at.key)
     changed = edited(kind, _field(kind, key).key, form)
-    _write(store, at, changed, f"changed the rule of {changed.field(key).name}")
+    write(store, at, changed, f"changed the rule of {changed.field(key).name}")
 
 
 def remove_field(store: Store, at: At, key: str) -> None:
     """Take a field out; its labels stay with the samples, so that taking back brings all of it back."""
-    kind = _kind(store, at.key)
+    kind = draft_kind(store, at.key)
     gone = _field(kind, key)
     checks = tuple(check for check in kind.checks if key not in check.touches)
     fields = tuple(field for field in kind.fields if field.key != key)
-    _write(
+    write(
         store,
         at,
         kind.model_copy(update={"fields": fields, "checks": checks}),
@@ -169,49 +164,39 @@ def remove_field(store: Store, at: At, key: str) -> None:
     )
 
 
-def add_landmark(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
-    """A landmark for what was pointed at; returns its key. Raises NotDone where nothing stands there."""
-    kind, document = _kind(store, at.key), _document(store, sample_id)
-    if not 0 <= page < len(document.pages):
-        raise Missing("The sample has no such page.")
-    taken = {landmark.key for landmark in kind.landmarks}
-    key = next(name for number in range(1, 1000) if (name := f"L{number}") not in taken)
-    landmark = propose_landmark(document, page, box, key)
-    if landmark is None:
-        raise NotDone("There are no words and no ruled line here. Point at something printed.")
-    _write(store, at, kind.model_copy(update={"landmarks": (*kind.landmarks, landmark)}), f"marked {landmark.sentence}")
-    return key
-
-
-def remove_landmark(store: Store, at: At, key: str) -> None:
-    """Take a landmark out. Raises NotDone while rules measure from it."""
-    kind = _kind(store, at.key)
-    users = [field.name for field in kind.fields if key in field.tied_to]
-    if users:
-        raise NotDone(f"{key} is still used by {', '.join(users)}.")
-    left = tuple(landmark for landmark in kind.landmarks if landmark.key != key)
-    _write(store, at, kind.model_copy(update={"landmarks": left}), f"removed the landmark {key}")
-
-
 def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tuple[Offered, Repair]]:
-    kind = _kind(store, type_key)
+    kind = draft_kind(store, type_key)
     rule = next((field for field in kind.fields if field.key == key), None)
     with store.transaction() as session:
         samples = proof_samples(store, session, type_key)
         row = next((s for s in kept_samples.samples_of(session, type_key) if s.id == sample_id), None)
     sample = next((s for s in samples if s.id == sample_id), None)
     right = row.truth.get(key) if row else None
-    if rule is None or sample is None or not right or not right["value"] or not right["box"]:
+    if rule is None or sample is None or not right or not right["value"]:
+        return []
+    place = _place_of(right, sample.document)
+    if place is None:
         return []
     before = prove(kind, samples)
     if before[sample_id][key].mark not in ("wrong", "missing"):
         return []
-    box, page = Box(*right["box"]), int(right["page"] or 0)
+    page, box = place
     words = [w.text for w in sample.document.pages[page].words if box.grown(1).covers_centre_of(w.box)]
-    found = repairs(rule, sample.document, _style(sample.document), page, box, " ".join(words) or right["value"])
+    found = repairs(
+        rule, sample.document, style_of_sample(sample.document), page, box, " ".join(words) or right["value"]
+    )
     weighed = [(repair, _effect(kind, repair, samples, before, key)) for repair in found]
     useful = sorted((w for w in weighed if w[1][0]), key=lambda w: w[1][1] - w[1][0])[:MOST_OFFERS]
     return [(Offered(at, repair.said, *effect), repair) for at, (repair, effect) in enumerate(useful, start=1)]
+
+
+def _place_of(right: Mapping[str, Any], document: DocumentReading) -> tuple[int, Box] | None:
+    """Where the right value stands: where it was pointed at, or in a barcode that says it; None if nobody knows."""
+    if right["box"]:
+        return int(right["page"] or 0), Box(*right["box"])
+    wanted = "".join(right["value"].split())
+    codes = ((number, code) for number, page in enumerate(document.pages) for code in page.barcodes)
+    return next(((number, code.box) for number, code in codes if wanted in code.text), None)
 
 
 def _effect(kind: DocumentType, repair: Repair, samples: list[Sample], before: Proof, key: str) -> tuple[int, int]:
@@ -219,37 +204,9 @@ def _effect(kind: DocumentType, repair: Repair, samples: list[Sample], before: P
     return count["mended"], count["broken"]
 
 
-def _write(store: Store, at: At, kind: DocumentType, said: str) -> None:
-    """Try the edit on all samples, then write it down. Raises NotDone for rules that cannot be or take too long."""
-    try:
-        DocumentType.model_validate(kind.model_dump())
-    except ValidationError as error:
-        said = error.errors()[0]["msg"].removeprefix("Value error, ")
-        raise NotDone(f"This cannot be: {said}. Nothing was changed.") from error
-    with store.transaction() as session:
-        samples = proof_samples(store, session, at.key)
-    _try_expressions(kind, samples)
-    change(store, at.key, at.version, kind, said, at.person_id)
-
-
-def _try_expressions(kind: DocumentType, samples: Iterable[Sample]) -> None:
-    """Raises NotDone for an expression that takes too long on a sample, with the line on which it does."""
-    tried = [(rule, finder) for rule in kind.fields for finder in rule.finders if isinstance(finder, Expression)]
-    try:
-        for (rule, finder), sample in product(tried, samples):
-            list(finder.candidates(Ground(sample.document, ()), Sought(rule.key, rule.kind)))
-    except TooSlow as problem:
-        raise NotDone(f"{problem} Nothing was changed.") from problem
-
-
 def _with(kind: DocumentType, rule: FieldRule) -> DocumentType:
     fields = tuple(rule if field.key == rule.key else field for field in kind.fields)
     return kind.model_copy(update={"fields": fields})
-
-
-def _kind(store: Store, key: str) -> DocumentType:
-    with store.transaction() as session:
-        return kind_of_draft(draft_of(session, key))
 
 
 def _field(kind: DocumentType, key: str) -> FieldRule:
@@ -257,23 +214,6 @@ def _field(kind: DocumentType, key: str) -> FieldRule:
         return kind.field(key)
     except KeyError as problem:
         raise Missing("There is no such field; it may have been taken out.") from problem
-
-
-def _document(store: Store, sample_id: int) -> DocumentReading:
-    with store.transaction() as session:
-        pages = [page for page in pages_of_sample(session, sample_id) if page.state == PageState.READ]
-    if not pages:
-        raise Missing("There is no such sample, or it is not read yet.")
-    return kept_samples.document_of(store.blobs, tuple(page.reading or "" for page in pages))
-
-
-def _style(document: DocumentReading) -> Style:
-    return style_of(document.lines)
-
-
-def _home(document: DocumentReading, page: int, box: Box) -> Home:
-    reading = document.pages[page]
-    return Home(page=page, width=reading.width, height=reading.height, box=box)
 
 
 def _pointed(sample_id: int, page: int, words: list[Word], box: Box | None = None) -> Pointed:

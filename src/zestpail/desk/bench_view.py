@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from sqlmodel import Session, col, select
 
@@ -13,15 +15,19 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.rule_sentence import pieces
 from zestpail.core.sighting import Sighting
 from zestpail.desk.bench import Offered, offers
+from zestpail.desk.computing import ComputedForm, form_of_way
 from zestpail.desk.proof_cells import Cell, shown_value, strip
 from zestpail.desk.review_view import PageView
 from zestpail.desk.rule_settings import RuleForm, form_of, is_needed
 from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
+from zestpail.desk.type_checks import CheckLine, check_lines
 from zestpail.desk.types import draft_of, kind_of_draft
 from zestpail.store import Store
 from zestpail.store.tables import DraftStep, Page, PageState, Sample, SampleState, TypeDraft
 
 MOST_PINS = 5
+NEARLY = 0.97
+"""A second place that scores at least this share of the first is told: it is a tie."""
 
 
 @dataclass(frozen=True)
@@ -50,6 +56,7 @@ class FieldCard:
     sentence: list[Piece]
     pins: list[Pin]
     form: RuleForm
+    computed: ComputedForm | None
 
 
 @dataclass(frozen=True)
@@ -60,7 +67,10 @@ class LandmarkCard:
     box: Box | None
     seen: str
     near: str
-    """The nearest miss, where it was not found."""
+    """The nearest miss where it was not found, or what fits nearly as well where it was."""
+    answered: bool
+    agreed: bool
+    """Whether what is found is what a person said of this sample."""
 
 
 @dataclass(frozen=True)
@@ -91,7 +101,13 @@ class BenchView:
     last_step: str
     right: int
     labelled: int
+    checks: list[CheckLine]
     offers: list[Offered] = field(default_factory=list)
+
+    @property
+    def new_computed(self) -> ComputedForm:
+        """What a field that is worked out begins with."""
+        return ComputedForm()
 
     @property
     def reading(self) -> int:
@@ -131,13 +147,14 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
             for number, p in enumerate(pages.get(chosen.id or 0, []) if chosen else [], start=1)
         ],
         fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen) for rule in kind.fields] if chosen else [],
-        landmarks=_landmarks(kind, Ground(document, (), kind.landmarks)) if document else [],
+        landmarks=_landmarks(kind, Ground(document, (), kind.landmarks), chosen.truth) if document and chosen else [],
         active=at_hand,
         strip=strip(kind.field(at_hand), rows, proof, before, page_ids) if at_hand else [],
         edit=turns(before, proof, at_hand),
         last_step=step.said if step else "",
         right=right,
         labelled=labelled,
+        checks=check_lines(kind),
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
 
@@ -174,14 +191,18 @@ def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample) -
             for at, candidate in enumerate(found.candidates[:MOST_PINS], start=1)
         ],
         form=form_of(kind, rule),
+        computed=form_of_way(rule),
     )
 
 
-def _landmarks(kind: DocumentType, ground: Ground) -> list[LandmarkCard]:
+def _landmarks(kind: DocumentType, ground: Ground, truth: Mapping[str, Any]) -> list[LandmarkCard]:
     cards = []
     for landmark in kind.landmarks:
         seen, places = ground.landmark(landmark.key), ground.sightings(landmark.key)
-        miss = places[0] if places and not seen else None
+        others = [place for place in places if place != seen]
+        rival = others[0] if others and (not seen or others[0].score > NEARLY * seen.score) else None
+        said = truth.get(landmark.key)
+        there = Box(*said["box"]) if said and said["box"] else None
         cards.append(
             LandmarkCard(
                 key=landmark.key,
@@ -189,7 +210,9 @@ def _landmarks(kind: DocumentType, ground: Ground) -> list[LandmarkCard]:
                 page=seen.page if seen else None,
                 box=seen.box if seen else None,
                 seen=_sighted(seen) if seen else "not on this sample",
-                near=f"nearest: {_sighted(miss)}" if miss else "",
+                near=f"{'fits nearly as well' if seen else 'nearest'}: {_sighted(rival)}" if rival else "",
+                answered=said is not None,
+                agreed=(seen is None) if there is None else bool(seen and seen.box.grown(2).covers_centre_of(there)),
             )
         )
     return cards

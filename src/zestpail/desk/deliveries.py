@@ -15,6 +15,8 @@ import numpy as np
 from PIL import Image
 from sqlmodel import Session, select
 
+from zestpail.core.delivered_as import delivered as delivered_value
+from zestpail.core.document_type import FieldRule
 from zestpail.core.naming import compose, never_taken
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
@@ -94,11 +96,16 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
                 "pdf": pdf,
                 "path": str(path),
                 "reference": f"D{document_id}",
-                "columns": [[field.name, field.kind.kind] for field in kind.fields],
-                "cells": [values.get(field.key) for field in kind.fields],
+                "columns": [[field.name, _column_kind(field)] for field in kind.fields],
+                "cells": [delivered_value(values.get(field.key), field.delivered_as) for field in kind.fields],
             }
         delivery.attempts += 1
         return letter, delivery.planned
+
+
+def _column_kind(field: FieldRule) -> str:
+    """Real numbers and dates where they are delivered as kept, else text in the wanted form."""
+    return field.kind.kind if field.delivered_as == "as it is kept" else "text"
 
 
 def _folder(root: Path, letter: Letter) -> Destination:

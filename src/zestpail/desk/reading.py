@@ -228,7 +228,9 @@ def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture
     needed = _needed(kind, found)
     doubts = []
     for at, value in enumerate(found.values):
-        least = letter.review_below if value.key in needed else letter.review_others_below
+        own = kind.field(value.key).review_below
+        usual = letter.review_below if value.key in needed else letter.review_others_below
+        least = usual if own is None else own
         sure = value.confidence >= least if value.value else value.key not in needed
         if not sure:
             doubts.append(

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, get_args
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
-from zestpail.core.finders.area import Pages
+from zestpail.core.delivered_as import DeliveredAs
 from zestpail.core.reading.geometry import Box
 from zestpail.desk import bench, types
-from zestpail.desk.bench import At, Pointed
+from zestpail.desk.bench import Pointed
 from zestpail.desk.bench_view import bench_view
-from zestpail.desk.rule_settings import RuleForm, kinds
+from zestpail.desk.edits import At
+from zestpail.desk.landmarks import add_landmark, answer_here
+from zestpail.desk.rule_settings import kinds
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.today import status
 from zestpail.web.templating import page
@@ -21,16 +24,18 @@ from zestpail.web.who import SIGNED_IN, Here, Me
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 
+DELIVERIES = [
+    (form, form if form[0] == "a" else f"as {form}" if form[0].isdigit() else form) for form in get_args(DeliveredAs)
+]
 Number = Annotated[int, Form()]
 Length = Annotated[float, Form()]
 Text = Annotated[str, Form()]
-Lines = Annotated[str, Form()]
 
 
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str, sample: int | None = None, field: str | None = None) -> Response:
     view = bench_view(desk.store, key, sample, field)
-    return page(request, "types/bench.html", view=view, kinds=kinds(), status=status(desk.store))
+    return page(request, "types/bench.html", view=view, kinds=kinds(), deliveries=DELIVERIES, status=status(desk.store))
 
 
 @router.get("/{key}/margins")
@@ -42,7 +47,7 @@ def margins(request: Request, desk: Here, key: str, sample: int | None = None, f
 @router.post("/{key}/point")
 def point(
     request: Request, desk: Here, me: Me, key: str, version: Number, sample: Number, page_number: Number, act: Text,
-    field: Text = "", numbers: Annotated[list[int] | None, Form()] = None,
+    field: Text = "", mark: Text = "", numbers: Annotated[list[int] | None, Form()] = None,
     x0: Length = 0, y0: Length = 0, x1: Length = 0, y1: Length = 0,
 ) -> Response:  # fmt: skip
     """Words clicked on or a box drawn, for a new field, a zone, a landmark, or as the right value of a field."""
@@ -52,18 +57,19 @@ def point(
     def pointed() -> Pointed:
         return bench.words_at(store, sample, number, numbers) if numbers else bench.box_at(store, sample, number, box)
 
-    def landmark() -> None:
-        bench.add_landmark(store, at, sample, number, pointed().box if numbers else box)
+    def place() -> Box:
+        return pointed().box if numbers else box
 
-    acts: dict[str, Callable[[], str | None]] = {
-        "field": lambda: bench.add_field(store, at, pointed()),
-        "zone": lambda: bench.add_field(store, at, pointed(), zone=True),
-        "landmark": landmark,
+    acts: dict[str, Callable[[], Done | None]] = {
+        "field": lambda: Done(at_hand=bench.add_field(store, at, pointed())),
+        "zone": lambda: Done(at_hand=bench.add_field(store, at, pointed(), zone=True)),
+        "landmark": lambda: add_landmark(store, at, sample, number, place()),
+        "that one": lambda: Done(said=answer_here(store, at, mark, sample, number, place())),
         "right": lambda: bench.say_right(store, at, field, pointed()),
     }
     if act not in acts:
         raise Missing("There is no such gesture.")
-    return _changed(request, desk, key, sample, field, acts[act])
+    return changed(request, desk, key, sample, field, acts[act])
 
 
 @router.post("/{key}/fields/{field}/type")
@@ -71,7 +77,7 @@ def type_right(
     request: Request, desk: Here, me: Me, key: str, field: str, version: Number, sample: Number, text: Text = ""
 ) -> Response:
     at = At(key, version, me.id)
-    return _changed(request, desk, key, sample, field, lambda: bench.type_right(desk.store, at, sample, field, text))
+    return changed(request, desk, key, sample, field, lambda: bench.type_right(desk.store, at, sample, field, text))
 
 
 @router.post("/{key}/fields/{field}/offer")
@@ -79,25 +85,7 @@ def offer(
     request: Request, desk: Here, me: Me, key: str, field: str, version: Number, sample: Number, number: Number
 ) -> Response:
     at = At(key, version, me.id)
-    return _changed(request, desk, key, sample, field, lambda: bench.take_offer(desk.store, at, field, sample, number))
-
-
-@router.post("/{key}/fields/{field}/rule")
-def rule(
-    request: Request, desk: Here, me: Me, key: str, field: str, version: Number, sample: Number,
-    name: Text = "", kind: Text = "code", needed: Annotated[bool, Form()] = False, labels: Lines = "",
-    directions: Annotated[list[str] | None, Form()] = None, reach_mm: Length = 150, expression: Text = "",
-    examples: Lines = "", pages: Annotated[Pages, Form()] = "any page", under: Text = "", above: Text = "",
-    held_to: Annotated[list[str] | None, Form()] = None,
-) -> Response:  # fmt: skip
-    """All settings of a field's rule."""
-    form = RuleForm(
-        name=name, kind=kind, needed=needed, labels=labels.splitlines(), directions=directions or [], reach_mm=reach_mm,
-        expression=expression, examples=[line.strip() for line in examples.splitlines() if line.strip()],
-        pages=pages, under=under, above=above, held_to=held_to or [],
-    )  # fmt: skip
-    at = At(key, version, me.id)
-    return _changed(request, desk, key, sample, field, lambda: bench.set_rule(desk.store, at, field, form))
+    return changed(request, desk, key, sample, field, lambda: bench.take_offer(desk.store, at, field, sample, number))
 
 
 @router.post("/{key}/fields/{field}/remove")
@@ -105,15 +93,7 @@ def remove_field(
     request: Request, desk: Here, me: Me, key: str, field: str, version: Number, sample: Number
 ) -> Response:
     at = At(key, version, me.id)
-    return _changed(request, desk, key, sample, "", lambda: bench.remove_field(desk.store, at, field))
-
-
-@router.post("/{key}/landmarks/{mark}/remove")
-def remove_landmark(
-    request: Request, desk: Here, me: Me, key: str, mark: str, version: Number, sample: Number, field: Text = ""
-) -> Response:
-    at = At(key, version, me.id)
-    return _changed(request, desk, key, sample, field, lambda: bench.remove_landmark(desk.store, at, mark))
+    return changed(request, desk, key, sample, "", lambda: bench.remove_field(desk.store, at, field))
 
 
 @router.post("/{key}/confirm")
@@ -122,7 +102,11 @@ def confirm(
 ) -> Response:
     """Say of values that nobody labelled that they are right: cells as “sample:field”."""
     pairs = [(int(number), name) for cell in cells for number, _, name in [cell.partition(":")] if number.isdigit()]
-    return _changed(request, desk, key, sample or None, field, lambda: bench.confirm(desk.store, key, pairs))
+
+    def confirm_all() -> None:
+        bench.confirm(desk.store, key, pairs)
+
+    return changed(request, desk, key, sample or None, field, confirm_all)
 
 
 @router.post("/{key}/undo")
@@ -135,8 +119,16 @@ def undo(request: Request, desk: Here, key: str, sample: Number = 0, field: Text
     return _margins(request, desk, key, sample or None, field, notice)
 
 
-def _changed(
-    request: Request, desk: Here, key: str, sample: int | None, field: str, change: Callable[[], object]
+@dataclass(frozen=True)
+class Done:
+    """What came of a change: the field that is at hand now, if another one, and what is to be said."""
+
+    at_hand: str | None = None
+    said: str = ""
+
+
+def changed(
+    request: Request, desk: Here, key: str, sample: int | None, field: str, change: Callable[[], Done | None]
 ) -> Response:
     """Make the change and show how things then stand; or the reason why it was not made."""
     try:
@@ -144,12 +136,20 @@ def _changed(
     except Missing:
         raise
     except NotDone as problem:
-        return _margins(request, desk, key, sample, field, str(problem))
-    return _margins(request, desk, key, sample, outcome if isinstance(outcome, str) else field)
+        return _margins(request, desk, key, sample, field, str(problem), refused=True)
+    outcome = outcome or Done()
+    return _margins(request, desk, key, sample, field if outcome.at_hand is None else outcome.at_hand, outcome.said)
 
 
 def _margins(
-    request: Request, desk: Here, key: str, sample: int | None, field: str | None, notice: str = ""
+    request: Request,
+    desk: Here,
+    key: str,
+    sample: int | None,
+    field: str | None,
+    notice: str = "",
+    refused: bool = False,
 ) -> Response:
     view = bench_view(desk.store, key, sample, field)
-    return page(request, "types/margins.html", view=view, kinds=kinds(), notice=notice)
+    return page(request, "types/margins.html", view=view, kinds=kinds(), deliveries=DELIVERIES, notice=notice,
+                refused=refused)  # fmt: skip

@@ -5,10 +5,31 @@ from typing import Annotated
 from pydantic import Field
 
 from zestpail.core.checks.arithmetic import Arithmetic, Share
+from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
+from zestpail.core.checks.if_then import Condition, IfThen
+from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range
 from zestpail.core.checks.needed import Needed
 from zestpail.core.checks.verdict import Named, Offer, Verdict
 
-AnyCheck = Annotated[Needed | Arithmetic | DateOrder, Field(discriminator="check")]
+AnyCheck = Annotated[
+    Needed | Arithmetic | DateOrder | Length | Range | OneOf | CheckFigures | IfThen, Field(discriminator="check")
+]
 
-__all__ = ["AnyCheck", "Arithmetic", "DateOrder", "Named", "Needed", "Offer", "Share", "Verdict"]
+__all__ = [
+    "AnyCheck",
+    "Arithmetic",
+    "Check",
+    "CheckFigures",
+    "Condition",
+    "DateOrder",
+    "IfThen",
+    "Length",
+    "Named",
+    "Needed",
+    "Offer",
+    "OneOf",
+    "Range",
+    "Share",
+    "Verdict",
+]

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from decimal import Decimal, InvalidOperation
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, model_validator
 
+from zestpail.core.checks.check import Check, lower
 from zestpail.core.checks.slips import likely_slip
 from zestpail.core.checks.verdict import Named, Offer, Verdict
 
@@ -20,10 +22,8 @@ class Share(BaseModel):
     of: str
 
 
-class Arithmetic(BaseModel):
+class Arithmetic(Check):
     """The fields in ``add`` together make the field ``equals``, but for ``tolerance``."""
-
-    model_config = ConfigDict(frozen=True)
 
     check: Literal["arithmetic"] = "arithmetic"
     add: tuple[str, ...]
@@ -42,6 +42,12 @@ class Arithmetic(BaseModel):
     def touches(self) -> tuple[str, ...]:
         return (*self.add, self.equals)
 
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        added = " + ".join(names[key] for key in self.add)
+        within = f", within {self.tolerance}" if self.tolerance else ""
+        return f"{added} makes {lower(names[self.equals])}{within}."
+
     def judge(self, document: Named) -> Verdict | None:
         """Whether they add up; None where one of them is missing or is no number."""
         try:
@@ -53,12 +59,12 @@ class Arithmetic(BaseModel):
         title = " + ".join(document.name(key) for key in self.add)
         name = f"{' + '.join(self.add)} = {self.equals}"
         if abs(expected - stated) <= self.tolerance:
-            said = f"{title} is {expected:,.2f}, and so says {_lower(document.name(self.equals))}."
+            said = f"{title} is {expected:,.2f}, and so says {lower(document.name(self.equals))}."
             return Verdict(name=name, passed=True, message=said, fields=self.touches)
         difference = stated - expected
         more = "more" if difference > 0 else "less"
         said = (
-            f"{title} is {expected:,.2f}, {_lower(document.name(self.equals))} says {stated:,.2f} "
+            f"{title} is {expected:,.2f}, {lower(document.name(self.equals))} says {stated:,.2f} "
             f"({abs(difference):,.2f} {more})."
         )
         slip = likely_slip(stated, expected)
@@ -69,7 +75,3 @@ class Arithmetic(BaseModel):
             fields=self.touches,
             offers=(Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}"),),
         )
-
-
-def _lower(name: str) -> str:
-    return name[:1].lower() + name[1:] if not name[:2].isupper() else name

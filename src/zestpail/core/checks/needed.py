@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
-
+from zestpail.core.checks.check import Check
 from zestpail.core.checks.verdict import Named, Verdict
 
 
-class Needed(BaseModel):
+class Needed(Check):
     """The field must have a value."""
-
-    model_config = ConfigDict(frozen=True)
 
     check: Literal["needed"] = "needed"
     field: str
@@ -20,6 +18,10 @@ class Needed(BaseModel):
     @property
     def touches(self) -> tuple[str, ...]:
         return (self.field,)
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        return f"{names[self.field]} is needed."
 
     def judge(self, document: Named) -> Verdict | None:
         """Whether the value is there."""

@@ -9,11 +9,13 @@ from zestpail.core.finders.area import Area
 from zestpail.core.finders.beside_label import BesideLabel
 from zestpail.core.finders.beside_rate import BesideRate
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.computed import Computed
 from zestpail.core.finders.days_after import DaysAfter
 from zestpail.core.finders.expression import Expression, TooSlow
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.fixed_place import FixedPlace
 from zestpail.core.finders.ground import Ground
+from zestpail.core.finders.in_barcode import InBarcode
 from zestpail.core.finders.looks import Looks
 from zestpail.core.finders.of_country import OfCountry
 from zestpail.core.finders.pattern import Pattern
@@ -25,12 +27,14 @@ AnyFinder = Annotated[
     | BesideRate
     | Pattern
     | FixedPlace
+    | InBarcode
     | Expression
     | AddressBlock
     | SumOfSeveral
     | Remainder
     | DaysAfter
-    | OfCountry,
+    | OfCountry
+    | Computed,
     Field(discriminator="finder"),
 ]
 
@@ -41,11 +45,13 @@ __all__ = [
     "BesideLabel",
     "BesideRate",
     "Candidate",
+    "Computed",
     "DaysAfter",
     "Expression",
     "Finder",
     "FixedPlace",
     "Ground",
+    "InBarcode",
     "Looks",
     "OfCountry",
     "Pattern",

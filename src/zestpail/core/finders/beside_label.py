@@ -9,6 +9,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from zestpail.core.finders.block import in_full
 from zestpail.core.finders.candidate import Candidate, of_span
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
@@ -99,7 +100,7 @@ class BesideLabel(Finder):
                 continue
             between = len(re.findall(r"\w{2,}", line.text[match.end : span.start]))
             near = math.exp(-gap / (60 * line.height)) * WORD_BETWEEN**between
-            yield _candidate(span, match, near, 1.0, "right of")
+            yield in_full(ground, sought.kind, span, _candidate(span, match, near, 1.0, "right of"))
 
     def _below(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
@@ -108,7 +109,7 @@ class BesideLabel(Finder):
             gap = max(under.box.y0 - line.box.y1, 0.0) / line.height
             for span in column:
                 near = math.exp(-gap / 4)
-                yield _candidate(span, match, near, UNDER, "under")
+                yield in_full(ground, sought.kind, span, _candidate(span, match, near, UNDER, "under"))
             if column or any(match.box.stacked(m.box) > 0.3 for m in ground.matches_on(under)):
                 return
 

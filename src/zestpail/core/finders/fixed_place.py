@@ -11,6 +11,8 @@ from pydantic import Field
 from zestpail.core.finders.candidate import Candidate, legibility
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
+from zestpail.core.kinds.kind import Kind
+from zestpail.core.kinds.style import Style
 from zestpail.core.reading.geometry import Affine, Box
 from zestpail.core.reading.lines import Line, line_of_text
 from zestpail.core.sighting import Home
@@ -39,17 +41,19 @@ class FixedPlace(Finder):
         if self.zone.page >= len(ground.document.pages):
             return
         box, held = self.place(ground)
-        words = [
-            w for line in ground.lines if line.page == self.zone.page for w in line.words if box.covers_centre_of(w.box)
+        inside = [
+            [w for w in line.words if box.covers_centre_of(w.box)]
+            for line in ground.lines
+            if line.page == self.zone.page
         ]
-        if not words:
+        rows = [row for row in inside if row]
+        if not rows:
             return
+        words = [word for row in rows for word in row]
         line = Line(self.zone.page, tuple(words))
-        text = " ".join(word.text for word in words)
-        spans = list(sought.kind.spot(line_of_text(text), ground.style))
-        value = sought.kind.parse(text, ground.style) or (
-            max(spans, key=lambda s: s.end - s.start).value if spans else None
-        )
+        texts = [" ".join(word.text for word in row) for row in rows]
+        text = ("\n" if sought.kind.block else " ").join(texts)
+        value = sought.kind.joined(texts) if sought.kind.block else _value(text, sought.kind, ground.style)
         if value is None:
             return
         sure = min(word.confidence for word in words)
@@ -69,6 +73,12 @@ class FixedPlace(Finder):
         if not pairs:
             return self.zone.box, UNHELD if self.held_to else 1.0
         return similarity(pairs).box(self.zone.box), 1.0
+
+
+def _value(text: str, kind: Kind, style: Style) -> str | None:
+    """The value of all that stands in the zone, else the longest one in it."""
+    spans = list(kind.spot(line_of_text(text), style))
+    return kind.parse(text, style) or (max(spans, key=lambda s: s.end - s.start).value if spans else None)
 
 
 def similarity(pairs: list[tuple[Box, Box]]) -> Affine:

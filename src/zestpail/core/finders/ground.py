@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Protocol
@@ -27,7 +27,7 @@ class AnyLandmark(Protocol):
     @property
     def home(self) -> Home: ...
 
-    def sightings(self, lines: Iterable[Line], rules: Iterable[tuple[int, Box]]) -> Iterator[Sighting]: ...
+    def sightings(self, document: DocumentReading) -> Iterator[Sighting]: ...
 
     def taken(self, sighting: Sighting) -> bool: ...
 
@@ -78,8 +78,7 @@ class Ground:
     def sightings(self, key: str) -> list[Sighting]:
         """All places where the landmark may stand, best first, near misses too; none if there is no such landmark."""
         landmark = self.landmarks.get(key)
-        rules = [(number, rule) for number, page in enumerate(self.document.pages) for rule in page.rules]
-        return sorted(landmark.sightings(self.lines, rules), key=lambda s: -s.score) if landmark else []
+        return sorted(landmark.sightings(self.document), key=lambda s: -s.score) if landmark else []
 
     def landmark(self, key: str) -> Sighting | None:
         """Where the landmark stands; None where nothing is like enough."""

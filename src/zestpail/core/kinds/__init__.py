@@ -11,10 +11,13 @@ from zestpail.core.kinds.currency import Currency
 from zestpail.core.kinds.date import Date
 from zestpail.core.kinds.firm import Firm
 from zestpail.core.kinds.kind import Span
+from zestpail.core.kinds.lines import Block, Paragraph, SeveralLines
+from zestpail.core.kinds.person import Person
 from zestpail.core.kinds.quantity import Percentage, Quantity
 from zestpail.core.kinds.registered import Iban, VatNumber
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.kinds.text import OneLine
+from zestpail.core.kinds.yes_no import YesNo
 
 AnyKind = Annotated[
     Date
@@ -29,13 +32,18 @@ AnyKind = Annotated[
     | Email
     | Phone
     | Firm
-    | OneLine,
+    | Person
+    | OneLine
+    | SeveralLines
+    | Paragraph
+    | YesNo,
     Field(discriminator="kind"),
 ]
 
 __all__ = [
     "Amount",
     "AnyKind",
+    "Block",
     "Code",
     "Currency",
     "Date",
@@ -44,11 +52,15 @@ __all__ = [
     "Iban",
     "Number",
     "OneLine",
+    "Paragraph",
     "Percentage",
+    "Person",
     "Phone",
     "Quantity",
+    "SeveralLines",
     "Span",
     "Style",
     "VatNumber",
+    "YesNo",
     "style_of",
 ]

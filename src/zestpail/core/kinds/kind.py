@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -51,6 +51,12 @@ class Kind(BaseModel):
 
     wraps: ClassVar[bool] = False
     """Whether a value may go on at the beginning of the next line."""
+    block: ClassVar[bool] = False
+    """Whether the lines under it may belong to it."""
+
+    def joined(self, lines: Sequence[str]) -> str:
+        """The value of several lines that belong together."""
+        return " ".join(lines)
 
     @abstractmethod
     def spot(self, line: Line, style: Style) -> Iterator[Span]:

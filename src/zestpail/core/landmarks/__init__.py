@@ -4,10 +4,25 @@ from typing import Annotated
 
 from pydantic import Field
 
+from zestpail.core.landmarks.barcode import BarcodePlace
+from zestpail.core.landmarks.blank import BlankStrip
+from zestpail.core.landmarks.landmark import Landmark
+from zestpail.core.landmarks.mark import MarkPlace
 from zestpail.core.landmarks.printed import PrintedWords
 from zestpail.core.landmarks.ruled import RuledLine
 from zestpail.core.sighting import Sighting
 
-AnyLandmark = Annotated[PrintedWords | RuledLine, Field(discriminator="landmark")]
+AnyLandmark = Annotated[
+    PrintedWords | RuledLine | BarcodePlace | BlankStrip | MarkPlace, Field(discriminator="landmark")
+]
 
-__all__ = ["AnyLandmark", "PrintedWords", "RuledLine", "Sighting"]
+__all__ = [
+    "AnyLandmark",
+    "BarcodePlace",
+    "BlankStrip",
+    "Landmark",
+    "MarkPlace",
+    "PrintedWords",
+    "RuledLine",
+    "Sighting",
+]

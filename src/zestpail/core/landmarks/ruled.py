@@ -2,27 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
-
-from zestpail.core.reading.geometry import Box
-from zestpail.core.reading.lines import Line
-from zestpail.core.sighting import Home, Sighting
-
-LEAST = 0.45
+from zestpail.core.landmarks.landmark import Landmark
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.sighting import Sighting
 
 
-class RuledLine(BaseModel):
+class RuledLine(Landmark):
     """A level line across a part of the page."""
 
-    model_config = ConfigDict(frozen=True)
-
     landmark: Literal["ruled line"] = "ruled line"
-    key: str = Field(pattern=r"^[A-Za-z][A-Za-z0-9_]*$")
-    alike: float = Field(default=LEAST, ge=0.1, le=1)
-    home: Home
 
     @property
     def sentence(self) -> str:
@@ -35,21 +26,12 @@ class RuledLine(BaseModel):
             if share > 0.5
             else f"{share:.0%} of the page"
         )
-        down = self.home.box.cy / self.home.height
-        where = "upper" if down < 0.4 else "lower" if down > 0.6 else "middle"
-        return f"a ruled line across {across}, in its {where} part"
+        return f"a ruled line across {across}, in its {self.home.part} part"
 
-    def sightings(self, lines: Iterable[Line], rules: Iterable[tuple[int, Box]]) -> Iterator[Sighting]:  # noqa: ARG002
+    def sightings(self, document: DocumentReading) -> Iterator[Sighting]:
         """Every ruled line, by its length and place."""
-        for page, box in rules:
-            longer, shorter = max(box.width, self.home.box.width), min(box.width, self.home.box.width)
-            near = self.home.nearness(page, box)
-            parts = {
-                "length": round(shorter / longer, 3),
-                "place": round((near - 0.54) / 0.46 if near > 0.54 else 0.0, 3),
-            }
-            yield Sighting(page=page, box=box, text="", parts=parts)
-
-    def taken(self, sighting: Sighting) -> bool:
-        """Whether a sighting is like enough to be taken."""
-        return sighting.score >= self.alike
+        for page, reading in enumerate(document.pages):
+            for box in reading.rules:
+                longer, shorter = max(box.width, self.home.box.width), min(box.width, self.home.box.width)
+                parts = {"length": round(shorter / longer, 3), "place": self.near_home(page, box)}
+                yield Sighting(page=page, box=box, text="", parts=parts)

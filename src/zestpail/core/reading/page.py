@@ -47,6 +47,30 @@ class Word(BaseModel):
         return Box(self.box.x0 + start * step, self.box.y0, self.box.x0 + end * step, self.box.y1)
 
 
+class Barcode(BaseModel):
+    """One barcode, with its four corners in reading order of its own (points)."""
+
+    model_config = ConfigDict(frozen=True)
+
+    symbology: str
+    text: str
+    corners: tuple[tuple[float, float], ...]
+
+    @property
+    def box(self) -> Box:
+        xs, ys = zip(*self.corners, strict=True)
+        return Box(min(xs), min(ys), max(xs), max(ys))
+
+
+class Mark(BaseModel):
+    """A small box to be ticked; ``ink`` is the share of its inside that is dark, in [0, 1]."""
+
+    model_config = ConfigDict(frozen=True)
+
+    box: Box
+    ink: float
+
+
 class Preparation(BaseModel):
     """One thing that was done to the page's image before it was read, as a person would say it."""
 
@@ -68,6 +92,9 @@ class PageReading(BaseModel):
     engine: str
     rules: tuple[Box, ...] = ()
     """Ruled lines, top to bottom."""
+    barcodes: tuple[Barcode, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    """Boxes to be ticked, top to bottom."""
     preparation: tuple[Preparation, ...] = ()
     dpi: float
     """Pixels per inch of the prepared image: pixel = point * dpi / 72."""

@@ -13,7 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zestpail.core.reading import best_reading, ocr, second_reader
+from zestpail.core.reading.barcodes import barcodes_on, without_bars
 from zestpail.core.reading.geometry import Affine, Box, scaling
+from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import OpenedPage
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.preparation import Prepared, for_reading, straightened, turned
@@ -49,6 +51,8 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
             source="text layer",
             engine="the PDF itself",
             rules=ruled_lines(page.pixels, page.dpi),
+            barcodes=barcodes_on(page.pixels, page.dpi),
+            marks=marks_on(page.pixels, page.dpi, page.layer),
             dpi=page.dpi,
             to_pixels=scaling(page.dpi / 72),
         )
@@ -56,7 +60,8 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
     prepared, words = _read_upright(page) if way == "ordinary" else _read_best(page)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
-    placed = tuple(_moved(word, points) for word in words)
+    barcodes = barcodes_on(prepared.pixels, page.dpi)
+    placed = without_bars(tuple(_moved(word, points) for word in words), barcodes)
     reading = PageReading(
         width=width * 72 / page.dpi,
         height=height * 72 / page.dpi,
@@ -64,6 +69,8 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
         source="ocr",
         engine=ocr.engine_name() if way == "ordinary" else best_reading.ENGINE,
         rules=ruled_lines(prepared.pixels, page.dpi),
+        barcodes=barcodes,
+        marks=marks_on(prepared.pixels, page.dpi, placed),
         preparation=prepared.steps,
         dpi=page.dpi,
         to_pixels=scaling(page.dpi / 72).then(prepared.back),

@@ -10,8 +10,11 @@ const MODES = {
   right: "Click or draw what is right for the field at hand.",
   field: "Click a value on the page: it becomes a field.",
   zone: "Draw a zone on the page: what stands in it becomes a field, held to the landmarks.",
-  landmark: "Click printed words or a ruled line, or draw a box round them.",
+  landmark: "Click what to measure from: printed words, a ruled line, a barcode, a box to be ticked, a blank strip.",
+  "that one": "Click where it stands on this sample.",
 };
+
+const SHOWN_AS = { within: "pages", barcode_part: "barcode_after", way: "tries" };
 
 export function bench() {
   let viewport, picking; // kept out of Alpine's reach: it would wrap them
@@ -19,6 +22,7 @@ export function bench() {
     mode: "right",
     busy: false,
     heard: false, // news that came at a bad moment, to be asked for when it is over
+    mark: "", // the landmark that "no, that one" was said of
     waiting: [], // acts of the person that came while the server answered
 
     init() {
@@ -79,7 +83,7 @@ export function bench() {
     point(page, what) {
       const field = this.state().active;
       if (this.mode === "right" && !field) return say("Press F first: then a click on a value makes a field of it.");
-      return this.change("point", { page_number: page, act: this.mode, ...what });
+      return this.change("point", { page_number: page, act: this.mode, mark: this.mark, ...what });
     },
 
     // One act after the other: what comes while the server answers is done then, on the newest state.
@@ -88,9 +92,9 @@ export function bench() {
       else act();
     },
 
-    // A click beside all words: in landmark mode it may mean a ruled line.
+    // A click beside all words: it may mean a barcode, a ruled line or a blank strip.
     missed(at) {
-      if (this.mode !== "landmark" || !at) return say("There is no word here. Draw a box round what you mean.");
+      if (!at) return say("There is no page here.");
       return this.point(at.page.number, { x0: at.x - 1, y0: at.y - 1, x1: at.x + 1, y1: at.y + 1 });
     },
 
@@ -105,23 +109,51 @@ export function bench() {
         sample: () => this.go(sample),
         offer: () => this.change(`fields/${this.state().active}/offer`, { number }),
         remove: () => this.change(`fields/${key}/remove`, {}),
+        answer: () => this.change(`landmarks/${key}/answer`, { said: button.dataset.said }),
+        elsewhere: () => {
+          this.mark = key;
+          this.enter("that one");
+        },
+        dial: () => this.dial(key),
+        open: () => this.open(button.dataset.dialog),
+        uncheck: () => this.change(`checks/${number}/remove`, {}),
         unmark: () => this.change(`landmarks/${key}/remove`, {}),
         confirm: () => this.change("confirm", { cells: cells.split(" ") }),
         undo: () => this.change("undo", {}),
         set: () => this.set(setting),
-        close: () => document.getElementById("settings").close(),
+        close: () => button.closest("dialog").close(),
       };
       // A button that has gone meanwhile was meant for what has gone.
       return this.inTurn(() => button.isConnected && acts[act]?.());
     },
 
-    set(setting) {
-      const dialog = document.getElementById("settings");
+    open(id) {
+      const dialog = document.getElementById(id);
       dialog.addEventListener("close", () => this.overheard(), { once: true });
       dialog.showModal();
-      const input = dialog.querySelector(`[name="${setting}"]`);
+      return dialog;
+    },
+
+    set(setting) {
+      const input = this.open("settings").querySelector(`[name="${SHOWN_AS[setting] ?? setting}"]`);
+      const folded = input?.closest("details");
+      if (folded) folded.open = true;
       input?.focus();
       if (input?.matches("textarea")) input.setSelectionRange(input.value.length, input.value.length);
+    },
+
+    // The dial of a landmark with the places of all samples on either side, from the server.
+    async dial(key) {
+      const answer = await fetch(`/types/${this.$root.dataset.key}/landmarks/${key}`);
+      const text = await answer.text();
+      if (!answer.ok) return say("There is no such landmark any more.");
+      const fresh = new DOMParser().parseFromString(text, "text/html").getElementById("dial");
+      document.getElementById("dial")?.remove();
+      document.getElementById("margins").append(fresh);
+      const range = fresh.querySelector("[name=alike]");
+      range.addEventListener("input", () => sides(fresh, Number(range.value)));
+      sides(fresh, Number(range.value));
+      return this.open("dial");
     },
 
     submitted(event) {
@@ -130,7 +162,7 @@ export function bench() {
       event.preventDefault();
       const what = {};
       for (const [name, value] of new FormData(form)) what[name] = name in what ? [].concat(what[name], value) : value;
-      document.getElementById("settings")?.close();
+      form.closest("dialog")?.close();
       this.inTurn(() => this.change(form.dataset.path, what));
     },
 
@@ -247,13 +279,25 @@ export function bench() {
       if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
       if (onlyIfNew && !viewport && fresh.dataset.sample !== "0") return void location.reload(); // the first one is there
       document.getElementById("margins").replaceWith(fresh);
-      if (this.mode !== "right" && !fresh.dataset.notice) this.enter("right");
+      if (this.mode !== "right" && !fresh.dataset.refused) this.enter("right");
       else this.enter(this.mode);
       if (fresh.dataset.notice) say(fresh.dataset.notice);
       else hush();
       this.renew();
     },
   };
+}
+
+// Which places the dial takes, and which it leaves.
+function sides(dialog, alike) {
+  const places = [...dialog.querySelectorAll("[data-figure]")];
+  for (const place of places) {
+    const taken = Number(place.dataset.figure) >= alike;
+    place.classList.toggle("taken", taken);
+    place.querySelector(".side").textContent = taken ? "taken" : "left";
+  }
+  const count = places.filter((place) => place.classList.contains("taken")).length;
+  dialog.querySelector("#dial-taken").textContent = `${alike.toFixed(2)}: ${count} taken, ${places.length - count} left.`;
 }
 
 // A numbered pin at the right end of a candidate.

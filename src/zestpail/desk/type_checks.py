@@ -1,0 +1,91 @@
+"""The checks of a type that speak of several fields: seen as sentences, added from parts, taken out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from pydantic import BaseModel, ValidationError
+
+from zestpail.core.checks import AnyCheck, Arithmetic, Condition, DateOrder, IfThen
+from zestpail.core.document_type import DocumentType
+from zestpail.desk.edits import At, write
+from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.types import draft_kind
+from zestpail.store import Store
+
+
+class CheckForm(BaseModel):
+    """A new check of several fields; what the chosen one does not need is left aside."""
+
+    check: str = "arithmetic"
+    add: list[str] = []
+    equals: str = ""
+    tolerance: str = "0.02"
+    first: str = ""
+    then: str = ""
+    when_field: str = ""
+    when_state: str = "is there"
+    when_values: str = ""
+    then_field: str = ""
+    then_state: str = "is there"
+    then_values: str = ""
+
+
+@dataclass(frozen=True)
+class CheckLine:
+    """A check as it is listed."""
+
+    number: int
+    sentence: str
+
+
+def check_lines(kind: DocumentType) -> list[CheckLine]:
+    """All checks of the type as sentences, in their order."""
+    return [CheckLine(at, check.sentence(kind.names)) for at, check in enumerate(kind.checks)]
+
+
+def add_check(store: Store, at: At, form: CheckForm) -> None:
+    """Raises NotDone where the parts do not make a check."""
+    kind = draft_kind(store, at.key)
+    try:
+        check = _check(form)
+        sentence = check.sentence(kind.names)
+    except ValidationError as error:
+        raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
+    except KeyError as problem:
+        raise NotDone("Say which fields the check is about.") from problem
+    if check in kind.checks:
+        raise NotDone("That is checked already.")
+    write(store, at, kind.model_copy(update={"checks": (*kind.checks, check)}), f"added the check “{sentence}”")
+
+
+def remove_check(store: Store, at: At, number: int) -> None:
+    """Take a check out. Raises Missing."""
+    kind = draft_kind(store, at.key)
+    if not 0 <= number < len(kind.checks):
+        raise Missing("There is no such check any more.")
+    left = tuple(check for place, check in enumerate(kind.checks) if place != number)
+    said = kind.checks[number].sentence(kind.names)
+    write(store, at, kind.model_copy(update={"checks": left}), f"removed the check “{said}”")
+
+
+def _check(form: CheckForm) -> AnyCheck:
+    if form.check == "arithmetic":
+        if not form.add:
+            raise NotDone("Say which fields to add up.")
+        return Arithmetic.model_validate(
+            {"add": tuple(form.add), "equals": form.equals, "tolerance": form.tolerance or "0"}
+        )
+    if form.check == "date order":
+        return DateOrder(first=form.first, then=form.then)
+    when = _condition(form.when_field, form.when_state, form.when_values)
+    return IfThen(when=when, then=_condition(form.then_field, form.then_state, form.then_values))
+
+
+def _condition(field: str, state: str, values: str) -> Condition:
+    if not field:
+        raise NotDone("Say which fields the check is about.")
+    listed = tuple(value.strip() for value in values.split(",") if value.strip())
+    if state == "is" and not listed:
+        raise NotDone("Say which values it may be, with commas between.")
+    return Condition.model_validate({"field": field, "state": state, "values": listed})
