@@ -233,18 +233,35 @@ def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome) 
     bill = draw(template, at)
     pdf = printed(bill, browser)
     name = f"{template.name}-{at}-{bill.tongue.code}"
-    seed = zlib.crc32(name.encode())
-    pages = [np.array(p.render(scale=200 / 72, grayscale=True).to_numpy()).squeeze() for p in pdfium.PdfDocument(pdf)]
+    seed, pages = zlib.crc32(name.encode()), page_images(pdf)
     for kind, damages in (
         ("born", None),
         ("grey", (scan.soft, scan.skew((seed % 21 - 10) / 10))),
         ("poor", POOR[seed % 4]),
     ):
-        target = folder / kind / f"{name}.{'pdf' if damages is None else 'tif'}"
-        target.parent.mkdir(parents=True, exist_ok=True)
-        target.write_bytes(pdf if damages is None else _scanned(pages, damages, seed))
-        truth = {"type": "supplier-invoice", "pages": len(pages), "fields": bill.truth()}
-        target.with_name(target.name + ".truth.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
+        kept(folder / kind / name, pdf, pages, damages, seed, "supplier-invoice", bill.truth())
+
+
+def page_images(pdf: bytes) -> list[NDArray[np.uint8]]:
+    """The pages as a scanner at 200 dpi would have them before any damage."""
+    return [np.array(p.render(scale=200 / 72, grayscale=True).to_numpy()).squeeze() for p in pdfium.PdfDocument(pdf)]
+
+
+def kept(
+    place: Path,
+    pdf: bytes,
+    pages: list[NDArray[np.uint8]],
+    damages: tuple[scan.Damage, ...] | None,
+    seed: int,
+    type_key: str,
+    fields: dict[str, str],
+) -> None:
+    """Write the document, as it was printed or as a damaged scan, with its truth beside it."""
+    target = place.with_name(f"{place.name}.{'pdf' if damages is None else 'tif'}")
+    target.parent.mkdir(parents=True, exist_ok=True)
+    target.write_bytes(pdf if damages is None else _scanned(pages, damages, seed))
+    truth = {"type": type_key, "pages": len(pages), "fields": fields}
+    target.with_name(target.name + ".truth.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
 
 
 def _scanned(pages: list[NDArray[np.uint8]], damages: tuple[scan.Damage, ...], seed: int) -> bytes:

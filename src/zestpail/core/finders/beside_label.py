@@ -11,8 +11,9 @@ from pydantic import Field
 
 from zestpail.core.finders.block import in_full
 from zestpail.core.finders.candidate import Candidate, of_span
+from zestpail.core.finders.columns import pieces_between, under_head
 from zestpail.core.finders.finder import Finder, Piece
-from zestpail.core.finders.ground import Ground, Sought
+from zestpail.core.finders.ground import LEAST_SENTENCE, Ground, Sought
 from zestpail.core.finders.labels import Label, LabelMatch
 from zestpail.core.kinds.kind import Span
 from zestpail.core.reading.geometry import Box, around
@@ -24,6 +25,12 @@ SHOWN = 3
 """Wordings of a label that a sentence names; the others are counted."""
 WIDEST = 16.0
 """How wide an area without a readable word is, in heights of the label."""
+GOES_ON = 0.8
+"""Nearness of a value that begins the next line of a sentence."""
+AMID = 0.35
+"""What is left of the score beside a label that stands amid other words."""
+A_LABEL = 0.25
+"""What is left of the score of what is itself the label of something else."""
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
@@ -92,7 +99,10 @@ class BesideLabel(Finder):
         line = match.line
         ends = [m.start for m in ground.matches_on(line) if m.start >= match.end and m.label.owner != sought.key]
         stop = min(ends, default=len(line.text))
-        for span in ground.spans(line, sought.kind):
+        spans = pieces_between(line, match.end, stop) if sought.kind.free else ground.spans(line, sought.kind)
+        if not line.text[match.end :].strip(" :.-"):
+            yield from self._next_line(ground, sought, match)
+        for span in spans:
             if not match.end <= span.start < stop:
                 continue
             gap = max(span.box.x0 - match.box.x1, 0.0)
@@ -100,18 +110,48 @@ class BesideLabel(Finder):
                 continue
             between = len(re.findall(r"\w{2,}", line.text[match.end : span.start]))
             near = math.exp(-gap / (60 * line.height)) * WORD_BETWEEN**between
-            yield in_full(ground, sought.kind, span, _candidate(span, match, near, 1.0, "right of"))
+            candidate = _candidate(
+                span, match, near * _own(ground, sought, span) * _announces(sought, match), 1.0, "right of"
+            )
+            yield in_full(ground, sought.kind, span, candidate)
+
+    def _next_line(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+        """A value at the beginning of the next line, where a sentence goes on after the label."""
+        line = match.line
+        if len(line.words) < LEAST_SENTENCE:
+            return
+        for after in ground.next_lines(line, line.height)[:1]:
+            for span in ground.spans(after, sought.kind)[:1]:
+                if span.start == 0 and abs(after.box.x0 - line.box.x0) < 2 * line.height:
+                    yield in_full(ground, sought.kind, span, _candidate(span, match, GOES_ON, 1.0, "after"))
 
     def _below(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
         for under in ground.next_lines(line, self.reach_lines * line.height):
-            column = [s for s in ground.spans(under, sought.kind) if _in_column(match, s) or _headed(ground, match, s)]
+            spans = under_head(ground, match, under, sought.kind) or ground.spans(under, sought.kind)
+            column = [span for span in spans if _in_column(match, span) or _headed(ground, match, span)]
             gap = max(under.box.y0 - line.box.y1, 0.0) / line.height
             for span in column:
                 near = math.exp(-gap / 4)
-                yield in_full(ground, sought.kind, span, _candidate(span, match, near, UNDER, "under"))
+                candidate = _candidate(
+                    span, match, near * _own(ground, sought, span) * _announces(sought, match), UNDER, "under"
+                )
+                yield in_full(ground, sought.kind, span, candidate)
             if column or any(match.box.stacked(m.box) > 0.3 for m in ground.matches_on(under)):
                 return
+
+
+def _own(ground: Ground, sought: Sought, span: Span) -> float:
+    """What is left of the nearness of a value that is itself the label of something else."""
+    others = (m for m in ground.matches_on(span.line) if m.label.owner != sought.key)
+    return A_LABEL if sought.kind.free and any(m.start <= span.start < m.end for m in others) else 1.0
+
+
+def _announces(sought: Sought, match: LabelMatch) -> float:
+    """What is left of a label that stands amid other words, for a text of any shape: "the general *conditions* are"."""
+    before, after = match.line.text[: match.start], match.line.text[match.end :]
+    alone = not before or before[-1] in "\t:" or before.endswith((": ", ". ")) or after.startswith((":", " :", "\t"))
+    return 1.0 if alone or not sought.kind.free else AMID
 
 
 def _in_column(match: LabelMatch, span: Span) -> bool:

@@ -17,6 +17,9 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
 from zestpail.core.sighting import Home, Sighting
 
+LEAST_SENTENCE = 6
+"""Words on a line that may be a part of a sentence."""
+
 
 class AnyLandmark(Protocol):
     """What the ground asks of a landmark."""
@@ -97,7 +100,7 @@ class Ground:
         key = (id(line), kind.model_dump_json())
         if key not in self._spans:
             found = list(kind.spot(line, self.style))
-            if kind.wraps:
+            if kind.wraps == "always" or (kind.wraps == "in sentences" and len(line.words) >= LEAST_SENTENCE):
                 found += self._wrapped(line, kind)
             self._spans[key] = tuple(sorted(found, key=lambda s: s.start))
         return self._spans[key]
@@ -109,6 +112,8 @@ class Ground:
                 both = Line(line.page, (*line.words, *under.words))
                 break_at = len(line.text)
                 crossing = [s for s in kind.spot(both, self.style) if s.start < break_at < s.end]
+                if kind.wraps == "in sentences":  # a line of capitals over another one is no name
+                    crossing = [span for span in crossing if span.shape == 1.0]
                 return [replace(span, seen_to=break_at) for span in crossing]
         return []
 

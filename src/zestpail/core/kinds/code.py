@@ -6,13 +6,14 @@ import re
 from collections.abc import Iterator
 from typing import Literal
 
-from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.kind import REPAIR_PRICE, Kind, Span
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
 _CODE = re.compile(r"(?<![\w/.-])[A-Za-z0-9À-ž]+(?:(?:[-/._#]|(?<=[A-Z])- (?=\d))[A-Za-z0-9À-ž]+)*(?![\w])")
 """A dash after a capital may have been torn from its figures: "ORD- 49069"."""
 _NUMBER = re.compile(r"(?<![\w.,/-])\d+(?![\w/]|[.,]\d)")
+_ZERO_IN_LETTERS = re.compile(r"((?:[A-Z]+0+[A-Z]*|0+[A-Z]+))-\d")
 _DATE_LIKE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}")
 _AMOUNT_LIKE = re.compile(r"\d+[.,]\d{1,2}")
 
@@ -28,9 +29,10 @@ class Code(Kind):
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _CODE.finditer(line.text):
-            shape = _shape(m[0])
+            text, left = _letters_put_right(m[0], line.confidence_of(m.start(), m.end()))
+            shape = _shape(text) * left
             if shape:
-                yield Span(line, m.start(), m.end(), m[0].replace(" ", ""), shape)
+                yield Span(line, m.start(), m.end(), text.replace(" ", ""), shape)
 
     def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
         return " ".join(text.split()) or None
@@ -48,6 +50,14 @@ class Number(Kind):
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _NUMBER.finditer(line.text):
             yield Span(line, m.start(), m.end(), m[0], 1.0)
+
+
+def _letters_put_right(text: str, confidence: float) -> tuple[str, float]:
+    """A zero among the letters before a dash was an O: 0C-3430; born-digital text (confidence 1) is left alone."""
+    found = _ZERO_IN_LETTERS.match(text)
+    if not found or confidence >= 1:
+        return text, 1.0
+    return found[1].replace("0", "O") + text[found.end(1) :], REPAIR_PRICE
 
 
 def _shape(text: str) -> float:

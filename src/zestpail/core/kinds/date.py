@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterator
 from datetime import date
 from functools import cache
-from typing import Literal
+from typing import ClassVar, Literal
 
 from babel import Locale
 
@@ -28,6 +28,7 @@ _MONTH_FIRST = re.compile(rf"(?<!\w)([^\W\d_]{{3,12}})\.? ({_F}{{1,2}})(?:st|nd|
 class Date(Kind):
     """A calendar day, kept as YYYY-MM-DD."""
 
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["date"] = "date"
 
     @property

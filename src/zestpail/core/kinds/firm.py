@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
@@ -30,6 +30,7 @@ LETTERHEAD_SHAPE = 0.65
 class Firm(Kind):
     """The name of a firm, with its legal form if it states one."""
 
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["firm"] = "firm"
 
     @property

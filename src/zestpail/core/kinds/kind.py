@@ -5,7 +5,7 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict
 
@@ -49,8 +49,10 @@ class Kind(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    wraps: ClassVar[bool] = False
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "never"
     """Whether a value may go on at the beginning of the next line."""
+    free: ClassVar[bool] = False
+    """Whether any text fits, so that only what stands round it tells where it begins and ends."""
     block: ClassVar[bool] = False
     """Whether the lines under it may belong to it."""
 

@@ -17,6 +17,7 @@ BETWEEN = " / "
 class Block(Kind):
     """A piece of a line, and the lines under it that belong to it."""
 
+    free: ClassVar[bool] = True
     block: ClassVar[bool] = True
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it

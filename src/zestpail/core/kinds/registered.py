@@ -25,7 +25,7 @@ UNPROVEN = 0.75
 class Iban(Kind):
     """An international bank account number (ISO 13616), kept without blanks."""
 
-    wraps: ClassVar[bool] = True
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "always"
     kind: Literal["IBAN"] = "IBAN"
 
     @property
