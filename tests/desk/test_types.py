@@ -9,7 +9,7 @@ import pytest
 
 from tests.desk.flow import drop, ids, read_all
 from zestpail.core.finders import expression
-from zestpail.desk import bench, samples, types
+from zestpail.desk import bench, samples, shelf, types
 from zestpail.desk.bench import At
 from zestpail.desk.bench_view import bench_view
 from zestpail.desk.comparing import compared
@@ -192,7 +192,7 @@ def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready
 
 
 def test_rules_that_go_by_other_fields_hold_them_and_their_kinds(store: Store, ines: SignedIn) -> None:
-    key = types.adopt(store, "supplier-invoice", ines.id)
+    key = shelf.adopt(store, "supplier-invoice", ines.id)
     invoice, now = types.draft_kind(store, key), at(store, ines, key)
     with pytest.raises(NotDone, match="the rule of Due date goes by a field that is not there: issue_date"):
         bench.remove_field(store, now, "issue_date")
@@ -221,13 +221,13 @@ def test_an_expression_that_comes_to_take_too_long_costs_its_own_field_only(
 
 
 def test_a_starter_is_adopted_and_a_document_of_a_batch_becomes_a_sample(store: Store, ines: SignedIn) -> None:
-    assert types.adopt(store, "supplier-invoice", ines.id) == types.adopt(store, "supplier-invoice", ines.id)
+    assert shelf.adopt(store, "supplier-invoice", ines.id) == shelf.adopt(store, "supplier-invoice", ines.id)
     drop(store, ines, "brevanne-01.pdf")
     read_all(store)
     (document_id,) = ids(store, Document)
     sample = samples.add_from_batch(store, "supplier-invoice", document_id, ines.id)
     view = bench_view(store, "supplier-invoice", sample, "grand_total")
     assert next(card.shown for card in view.fields if card.key == "grand_total")
-    assert len(types.shelf(store)) >= 1
+    assert len(shelf.shelf(store)) >= 1
     with pytest.raises(Missing, match="no such starter"):
-        types.adopt(store, "no-such-starter", ines.id)
+        shelf.adopt(store, "no-such-starter", ines.id)

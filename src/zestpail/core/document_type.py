@@ -56,6 +56,8 @@ class DocumentType(BaseModel):
     format: Literal["zestpail document type 1"] = "zestpail document type 1"
     key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
     name: str
+    about: str = Field(default="", max_length=400)
+    """What papers it is for, in a sentence."""
     revision: int = 1
     fields: tuple[FieldRule, ...]
     landmarks: tuple[AnyLandmark, ...] = ()

@@ -40,9 +40,15 @@ class Label:
 
 def add_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
     """Keep a file as a sample and put it to reading; returns its number. Raises Missing if there is no such type."""
-    blob = store.blobs.put(data)
     with store.transaction() as session:
         draft_of(session, type_key)
+    return keep_sample(store, type_key, name, data, person_id)
+
+
+def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
+    """The same without asking whether the type is there."""
+    blob = store.blobs.put(data)
+    with store.transaction() as session:
         sample = Sample(type_key=type_key, name=shown_name(name), blob=blob)
         session.add(sample)
         session.flush()

@@ -20,6 +20,9 @@ from zestpail.store.columns import now
 from zestpail.store.notices import changed
 from zestpail.store.tables import DraftStep, Person, Sample, TypeDraft, TypeRevision
 
+ADDRESSES = ("starters", "import")
+"""What stands for something else in the address of a type's page."""
+
 
 @dataclass(frozen=True)
 class TypeRow:
@@ -34,14 +37,6 @@ class TypeRow:
     changed: bool
     """Whether the draft differs from its last revision."""
     retired: bool
-
-
-@dataclass(frozen=True)
-class StarterRow:
-    key: str
-    name: str
-    fields: tuple[str, ...]
-    adopted: bool
 
 
 @dataclass(frozen=True)
@@ -60,14 +55,6 @@ def types(store: Store) -> list[TypeRow]:
         return sorted(rows, key=lambda row: (row.retired, row.name.casefold()))
 
 
-def shelf(store: Store) -> list[StarterRow]:
-    """The starters."""
-    with store.transaction() as session:
-        adopted = set(session.exec(select(TypeDraft.key)).all())
-    kinds = [load_type(key) for key in starters()]
-    return [StarterRow(k.key, k.name, tuple(field.name for field in k.fields), k.key in adopted) for k in kinds]
-
-
 def begin_type(store: Store, name: str, person_id: int) -> str:
     """A new type without fields; returns its key. Raises NotDone where the name says nothing."""
     plain = " ".join(name.split())[:60]
@@ -75,21 +62,6 @@ def begin_type(store: Store, name: str, person_id: int) -> str:
     if not key:
         raise NotDone("Give the document type a name, such as “Fuel delivery note”.")
     return _begin(store, DocumentType(key=key, name=plain, fields=()), person_id, "type begun")
-
-
-def adopt(store: Store, starter: str, person_id: int) -> str:
-    """Work on a starter as a type of one's own, from the published revision if lanes use it; returns its key."""
-    if starter not in starters():
-        raise Missing("There is no such starter.")
-    with store.transaction() as session:
-        known = session.exec(select(TypeDraft).where(TypeDraft.key == starter)).first()
-        if known:
-            return known.key
-        last = _last(session, starter)
-        kind = DocumentType.model_validate(last.body) if last else load_type(starter)
-        session.add(TypeDraft(key=starter, body=kind.model_dump(mode="json"), based_on=last.number if last else None))
-        note(session, "starter adopted", person_id=person_id, after={"type": starter})
-    return starter
 
 
 def read_import(data: bytes) -> DocumentType:
@@ -170,7 +142,7 @@ def publish(store: Store, key: str, said: str, person_id: int) -> int:
         kind = kind_of_draft(draft)
         if not kind.fields:
             raise NotDone("A type without fields cannot be published.")
-        last = _last(session, key)
+        last = last_revision(session, key)
         if last and DocumentType.model_validate(last.body).model_copy(update={"revision": 0}) == kind.model_copy(
             update={"revision": 0}
         ):
@@ -225,7 +197,7 @@ def retire(store: Store, key: str, person_id: int, back: bool = False) -> None:
 def find_type(store: Store, name_or_file: str) -> DocumentType:
     """A type by its key: the last published revision, else the draft, else a starter or a file. Raises Unreadable."""
     with store.transaction() as session:
-        last = _last(session, name_or_file)
+        last = last_revision(session, name_or_file)
         if last:
             return DocumentType.model_validate(last.body)
         draft = session.exec(select(TypeDraft).where(TypeDraft.key == name_or_file)).first()
@@ -237,7 +209,7 @@ def find_type(store: Store, name_or_file: str) -> DocumentType:
 def _begin(store: Store, kind: DocumentType, person_id: int, what: str) -> str:
     with store.transaction() as session:
         taken = set(session.exec(select(TypeDraft.key)).all()) | set(session.exec(select(TypeRevision.key)).all())
-        taken |= set(starters()) if what == "type begun" else set()
+        taken |= {*starters(), *ADDRESSES} if what == "type begun" else set(ADDRESSES)
         key = next(k for at in range(1, 10_000) if (k := kind.key if at == 1 else f"{kind.key}-{at}") not in taken)
         name = kind.name if key == kind.key else f"{kind.name} {key.removeprefix(kind.key).lstrip('-')}"
         named = kind.model_copy(update={"key": key, "name": name})
@@ -254,7 +226,7 @@ def _body(kind: DocumentType) -> dict[str, Any]:
 
 
 def _row(session: Session, draft: TypeDraft) -> TypeRow:
-    kind, last = kind_of_draft(draft), _last(session, draft.key)
+    kind, last = kind_of_draft(draft), last_revision(session, draft.key)
     samples = session.exec(select(func.count()).select_from(Sample).where(Sample.type_key == draft.key)).one()
     same = last is not None and {**last.body, "revision": 0} == {**draft.body, "revision": 0}
     return TypeRow(
@@ -269,7 +241,8 @@ def _row(session: Session, draft: TypeDraft) -> TypeRow:
     )
 
 
-def _last(session: Session, key: str) -> TypeRevision | None:
+def last_revision(session: Session, key: str) -> TypeRevision | None:
+    """The newest published revision; None if there is none."""
     wanted = select(TypeRevision).where(TypeRevision.key == key).order_by(col(TypeRevision.number).desc())
     return session.exec(wanted).first()
 

@@ -16,7 +16,7 @@ from starlette.middleware.sessions import SessionMiddleware
 from zestpail.desk import watching
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.standing import Desk
-from zestpail.web import batches, bench, finding, landmarks, live, pages, review, rules, sign_in, today, types
+from zestpail.web import batches, bench, finding, landmarks, live, pages, review, rules, shelf, sign_in, today, types
 from zestpail.web.security import Guard
 from zestpail.web.templating import problem_page
 
@@ -44,7 +44,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for place in (sign_in, today, types, bench, landmarks, rules, review, batches, pages, finding, live):
+    for place in (sign_in, today, shelf, types, bench, landmarks, rules, review, batches, pages, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
-from zestpail.desk import samples, types
+from zestpail.desk import samples, shelf, types
 from zestpail.desk.arrivals import may_arrive
 from zestpail.desk.comparing import compared
 from zestpail.desk.proof_cells import sheet
@@ -19,19 +19,17 @@ router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 
 
 @router.get("")
-def listed(request: Request, desk: Here) -> Response:
+def listed(request: Request, desk: Here, find: str = "") -> Response:
     store = desk.store
-    return page(request, "types/types.html", types=types.types(store), shelf=types.shelf(store), status=status(store))
+    return page(
+        request, "types/types.html", types=types.types(store), shelf=shelf.shelf(store, find), find=find,
+        status=status(store),
+    )  # fmt: skip
 
 
 @router.post("")
 def begin(desk: Here, me: Me, name: Annotated[str, Form()] = "") -> Response:
     return _bench(types.begin_type(desk.store, name, me.id))
-
-
-@router.post("/starters/{starter}")
-def adopt(desk: Here, me: Me, starter: str) -> Response:
-    return _bench(types.adopt(desk.store, starter, me.id))
 
 
 @router.post("/import")

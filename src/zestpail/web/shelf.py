@@ -1,0 +1,56 @@
+"""The shelf of starters: searched, looked at, tried on one's own files, adopted."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Request, UploadFile
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+
+from zestpail.desk import samples, shelf
+from zestpail.desk.arrivals import may_arrive
+from zestpail.desk.today import status
+from zestpail.web.templating import page
+from zestpail.web.who import SIGNED_IN, Here, Me
+
+router = APIRouter(prefix="/types/starters", dependencies=SIGNED_IN)
+
+
+@router.get("")
+def found(request: Request, desk: Here, find: str = "") -> Response:
+    """The starters that fit the words, for the shelf as it is searched."""
+    return page(request, "types/shelf.html", shelf=shelf.shelf(desk.store, find), find=find)
+
+
+@router.get("/{starter}")
+def show(request: Request, desk: Here, starter: str) -> Response:
+    view = shelf.starter_view(desk.store, starter)
+    return page(request, "types/starter.html", view=view, status=status(desk.store))
+
+
+@router.post("/{starter}")
+def adopt(desk: Here, me: Me, starter: str) -> Response:
+    return RedirectResponse(f"/types/{shelf.adopt(desk.store, starter, me.id)}", status_code=303)
+
+
+@router.get("/{starter}/tries")
+def tries(request: Request, desk: Here, starter: str) -> Response:
+    """What it found on the files it was tried on, as it stands now."""
+    return page(request, "types/tries.html", view=shelf.starter_view(desk.store, starter))
+
+
+@router.post("/{starter}/tries")
+def try_it(request: Request, desk: Here, me: Me, starter: str, files: Annotated[list[UploadFile], File()]) -> Response:
+    """Files to try it on; answered when they are safely kept."""
+    for file in files:
+        may_arrive(file.filename or "", file.size or 0)
+        shelf.try_starter(desk.store, starter, file.filename or "", file.file.read(), me.id)
+    if request.headers.get("accept", "").startswith("application/json"):
+        return JSONResponse({"batch": 0})
+    return RedirectResponse(f"/types/starters/{starter}", status_code=303)
+
+
+@router.post("/{starter}/tries/{sample_id}/remove")
+def remove(desk: Here, me: Me, starter: str, sample_id: int) -> Response:
+    samples.remove_sample(desk.store, sample_id, me.id)
+    return RedirectResponse(f"/types/starters/{starter}", status_code=303)
