@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import prod
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 
 from zestpail.core.reading.geometry import Box
 
@@ -36,6 +36,20 @@ class Home(BaseModel):
     width: float = 595.0
     height: float = 842.0
     box: Box
+
+    @model_validator(mode="after")
+    def _on_its_page(self) -> Home:
+        box = self.box
+        if (
+            box.x1 < box.x0
+            or box.y1 < box.y0
+            or box.x0 > self.width
+            or box.y0 > self.height
+            or box.x1 < 0
+            or box.y1 < 0
+        ):
+            raise ValueError("a zone or a landmark lies outside its page")
+        return self
 
     @property
     def part(self) -> str:

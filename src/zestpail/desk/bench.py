@@ -16,8 +16,9 @@ from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
 from zestpail.core.repairs import Repair, repairs
 from zestpail.desk import samples as kept_samples
-from zestpail.desk.edits import At, document_at, home_at, style_of_sample, write
+from zestpail.desk.edits import At, document_at, home_at, say, style_of_sample, write
 from zestpail.desk.pictures import page_pixels
+from zestpail.desk.proof_cells import shown_value
 from zestpail.desk.rule_settings import RuleForm, edited
 from zestpail.desk.samples import Label, pages_of_sample, proof_samples
 from zestpail.desk.sentences import Missing, NotDone
@@ -100,34 +101,35 @@ def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
     """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
     rule, document = _field(draft_kind(store, at.key), key), document_at(store, pointed.sample)
     value = rule.kind.parse(pointed.text, style_of_sample(document)) or pointed.text
-    kept_samples.label(store, pointed.sample, key, Label(value, pointed.page, pointed.box))
+    right = Label(value, pointed.page, pointed.box)
+    say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(pointed.sample, key, right)])
 
 
 def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> None:
     """Label the sample with a typed value; nothing typed means that rightly nothing is there. Raises NotDone."""
     rule, document = _field(draft_kind(store, at.key), key), document_at(store, sample_id)
     if not text.strip():
-        kept_samples.label(store, sample_id, key, Label(None))
+        say(store, at, f"there is no {rule.name}", [(sample_id, key, Label(None))])
         return
     value = rule.kind.parse(text, style_of_sample(document))
     if value is None:
         raise NotDone(f"“{text}” is not {rule.kind.words}. Look at the page, or leave it empty.")
-    kept_samples.label(store, sample_id, key, Label(value))
+    say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(sample_id, key, Label(value))])
 
 
-def confirm(store: Store, type_key: str, cells: list[tuple[int, str]]) -> int:
+def confirm(store: Store, at: At, cells: list[tuple[int, str]]) -> int:
     """Say of what is found now that it is right, for cells that nobody labelled; returns how many were confirmed."""
-    kind = draft_kind(store, type_key)
+    kind = draft_kind(store, at.key)
     with store.transaction() as session:
-        samples = proof_samples(store, session, type_key)
-    proof, done = prove(kind, samples), 0
-    for sample_id, key in cells:
-        proven = proof.get(sample_id, {}).get(key)
-        if proven and proven.mark == "open":
-            found = proven.found
-            kept_samples.label(store, sample_id, key, Label(found.value, found.page, found.box))
-            done += 1
-    return done
+        samples = proof_samples(store, session, at.key)
+    proof = prove(kind, samples)
+    open_ones = [
+        (n, key, proof[n][key]) for n, key in cells if key in proof.get(n, {}) and proof[n][key].mark == "open"
+    ]
+    right = [(n, key, Label(one.found.value, one.found.page, one.found.box)) for n, key, one in open_ones]
+    if right:
+        say(store, at, f"{len(right)} found {'is' if len(right) == 1 else 'are'} right", right)
+    return len(right)
 
 
 def offers(store: Store, type_key: str, key: str, sample_id: int) -> list[Offered]:

@@ -17,11 +17,11 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.sighting import Home
 from zestpail.desk import samples as kept_samples
-from zestpail.desk.samples import pages_of_sample, proof_samples
+from zestpail.desk.samples import Label, kept_label, pages_of_sample, proof_samples, put_label
 from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.types import change
+from zestpail.desk.types import change, draft_of
 from zestpail.store import Store
-from zestpail.store.tables import PageState
+from zestpail.store.tables import DraftStep, PageState
 
 
 @dataclass(frozen=True)
@@ -44,6 +44,18 @@ def write(store: Store, at: At, kind: DocumentType, said: str) -> None:
         samples = proof_samples(store, session, at.key)
     _try_expressions(kind, samples)
     change(store, at.key, at.version, kind, said, at.person_id)
+
+
+def say(store: Store, at: At, said: str, labels: Iterable[tuple[int, str, Label]]) -> None:
+    """Write down what is right on samples, as one step that can be taken back."""
+    with store.transaction() as session:
+        draft = draft_of(session, at.key)
+        before = [
+            {"sample": number, "key": key, "before": put_label(session, number, key, kept_label(right))}
+            for number, key, right in labels
+        ]
+        step = DraftStep(draft_id=draft.id or 0, before=draft.body, labels=before, said=said, person_id=at.person_id)
+        session.add(step)
 
 
 def _try_expressions(kind: DocumentType, samples: Iterable[Sample]) -> None:

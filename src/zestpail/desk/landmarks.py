@@ -12,7 +12,7 @@ from zestpail.core.proposals import propose_landmark
 from zestpail.core.reading.geometry import Box
 from zestpail.core.sighting import Sighting
 from zestpail.desk import samples as kept_samples
-from zestpail.desk.edits import At, document_at, write
+from zestpail.desk.edits import At, document_at, say, write
 from zestpail.desk.samples import Label, samples_of
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.types import draft_kind
@@ -126,7 +126,7 @@ def figure(landmark: AnyLandmark, sight: Sighting) -> float:
 
 
 def _answer(store: Store, at: At, key: str, sample_id: int, said: Label) -> str:
-    kept_samples.label(store, sample_id, key, said)
+    say(store, at, f"answered for {key}", [(sample_id, key, said)])
     kind, answers = draft_kind(store, at.key), _answers(store, at.key, key)
     before = _landmark(kind, key)
     after = fitted(before, answers)

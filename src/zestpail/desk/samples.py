@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from sqlmodel import Session, col, select
 
@@ -140,19 +141,25 @@ def refuse_sample(store: Store, sample_id: int, problem: str) -> None:
         changed(session, f"type {sample.type_key}")
 
 
-def label(store: Store, sample_id: int, key: str, right: Label | None) -> Label | None:
-    """Say what is right for a field of the sample; None forgets it. Returns what was said before. Raises Missing."""
+def label(store: Store, sample_id: int, key: str, right: Label | None) -> None:
+    """Say what is right for a field of the sample; None forgets it. Raises Missing."""
     with store.transaction() as session:
-        sample = _sample(session, sample_id)
-        before = sample.truth.get(key)
-        truth = {name: kept for name, kept in sample.truth.items() if name != key}
-        if right:
-            truth[key] = {"value": right.value, "page": right.page, "box": list(right.box) if right.box else []}
-        sample.truth = truth
-        changed(session, f"type {sample.type_key}")
-        return (
-            Label(before["value"], before["page"], Box(*before["box"]) if before["box"] else None) if before else None
-        )
+        put_label(session, sample_id, key, kept_label(right))
+
+
+def put_label(session: Session, sample_id: int, key: str, kept: dict[str, Any] | None) -> dict[str, Any] | None:
+    """The same with a label as it is kept, within a transaction; returns the one before. Raises Missing."""
+    sample = _sample(session, sample_id)
+    before: dict[str, Any] | None = sample.truth.get(key)
+    truth = {name: one for name, one in sample.truth.items() if name != key}
+    sample.truth = truth if kept is None else {**truth, key: kept}
+    changed(session, f"type {sample.type_key}")
+    return before
+
+
+def kept_label(right: Label | None) -> dict[str, Any] | None:
+    """A label as it is kept."""
+    return {"value": right.value, "page": right.page, "box": list(right.box) if right.box else []} if right else None
 
 
 def set_role(store: Store, sample_id: int, role: str) -> None:

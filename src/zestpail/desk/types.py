@@ -130,9 +130,19 @@ def take_back(store: Store, key: str) -> str:
         if step is None:
             raise NotDone("There is nothing to take back.")
         draft.body, draft.changed_at = step.before, now()
+        _forget_labels(session, step)
         session.delete(step)
         changed(session, f"type {key}")
         return step.said
+
+
+def _forget_labels(session: Session, step: DraftStep) -> None:
+    """What was said of samples in that step is as it was before; samples that are gone stay so."""
+    for said in reversed(step.labels):
+        sample = session.get(Sample, said["sample"], with_for_update=True)
+        if sample:
+            others = {key: kept for key, kept in sample.truth.items() if key != said["key"]}
+            sample.truth = others if said["before"] is None else {**others, said["key"]: said["before"]}
 
 
 def publish(store: Store, key: str, said: str, person_id: int) -> int:

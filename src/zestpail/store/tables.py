@@ -114,6 +114,8 @@ class DraftStep(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     draft_id: int = Field(foreign_key="type_draft.id", index=True)
     before: dict[str, Any] = json_column({})
+    labels: list[dict[str, Any]] = json_column([])
+    """What was said of samples in this step: sample, field, and what was said before (null for nothing)."""
     said: str
     person_id: int | None = Field(default=None, foreign_key="person.id")
     at: datetime = moment(default_now=True)

@@ -98,13 +98,14 @@ def remove_field(
 
 @router.post("/{key}/confirm")
 def confirm(
-    request: Request, desk: Here, key: str, cells: Annotated[list[str], Form()], sample: Number = 0, field: Text = ""
-) -> Response:
+    request: Request, desk: Here, me: Me, key: str, cells: Annotated[list[str], Form()], sample: Number = 0,
+    field: Text = "",
+) -> Response:  # fmt: skip
     """Say of values that nobody labelled that they are right: cells as “sample:field”."""
     pairs = [(int(number), name) for cell in cells for number, _, name in [cell.partition(":")] if number.isdigit()]
 
     def confirm_all() -> None:
-        bench.confirm(desk.store, key, pairs)
+        bench.confirm(desk.store, At(key, 0, me.id), pairs)
 
     return changed(request, desk, key, sample or None, field, confirm_all)
 

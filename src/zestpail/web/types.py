@@ -7,7 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
-from zestpail.desk import samples, shelf, types
+from zestpail.core.reading.opening import Limits
+from zestpail.desk import carrying, samples, shelf, types
 from zestpail.desk.arrivals import may_arrive
 from zestpail.desk.comparing import compared
 from zestpail.desk.proof_cells import sheet
@@ -34,7 +35,8 @@ def begin(desk: Here, me: Me, name: Annotated[str, Form()] = "") -> Response:
 
 @router.post("/import")
 def bring_in(desk: Here, me: Me, file: Annotated[UploadFile, File()]) -> Response:
-    return _bench(types.import_type(desk.store, file.file.read(2_000_000), me.id))
+    may_arrive(file.filename or "", file.size or 0, Limits(max_bytes=carrying.MOST_BYTES))
+    return _bench(carrying.bring_in(desk.store, file.file.read(), me.id))
 
 
 @router.get("/{key}/file")
@@ -42,6 +44,14 @@ def export(desk: Here, key: str) -> Response:
     """The draft as one JSON file."""
     headers = {"content-disposition": f'attachment; filename="{key}.json"'}
     return Response(types.exported(desk.store, key), media_type="application/json", headers=headers)
+
+
+@router.get("/{key}/carried")
+def export_with_samples(desk: Here, key: str) -> Response:
+    """The draft and its samples in a zip."""
+    headers = {"content-disposition": f'attachment; filename="{key}.zip"'}
+    data = carrying.exported_with_samples(desk.store, key)
+    return Response(data, media_type="application/zip", headers=headers)
 
 
 @router.post("/{key}/samples")

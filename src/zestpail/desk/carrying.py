@@ -1,0 +1,105 @@
+"""Carrying a type elsewhere: one JSON file, or a zip with its samples and what is right about them.
+
+In the zip, ``type.json`` is the type; under ``samples/`` each file has its truth beside it (NAME.truth.json), in the
+form in which ``evaluate`` takes it, with the sample's role and where the values stand.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from pathlib import PurePosixPath
+from typing import Any
+
+from zestpail.core.evaluation.folder import TRUTH
+from zestpail.core.reading.opening import Limits
+from zestpail.desk.arrivals import shown_name
+from zestpail.desk.samples import keep_sample, samples_of
+from zestpail.desk.sentences import NotDone
+from zestpail.desk.types import exported, import_type
+from zestpail.store import Store
+from zestpail.store.tables import Sample, SampleRole
+
+TYPE = "type.json"
+MOST_JSON, MOST_SAMPLES, MOST_BYTES = 2_000_000, 2000, 1_000_000_000
+
+
+def exported_with_samples(store: Store, key: str) -> bytes:
+    """The draft and its samples as a zip. Raises Missing."""
+    body = exported(store, key)
+    with store.transaction() as session:
+        kept = [(s.id, s.name, s.blob, _truth(key, s)) for s in samples_of(session, key)]
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as carried:
+        carried.writestr(TYPE, body)
+        for number, name, blob, truth in kept:
+            place = f"samples/{number}-{name.replace('/', '_')}"
+            carried.writestr(place, store.blobs.get(blob), zipfile.ZIP_STORED)
+            carried.writestr(place + TRUTH, json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+    return out.getvalue()
+
+
+def bring_in(store: Store, data: bytes, person_id: int) -> str:
+    """Begin a type from a JSON file or from a zip with samples; returns its key. Raises NotDone with what is wrong."""
+    if not data.startswith(b"PK"):
+        if len(data) > MOST_JSON:
+            raise NotDone(f"The file has more than {MOST_JSON // 1_000_000} MB; no document type is that long.")
+        return import_type(store, data, person_id)
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as carried:
+            return _unpacked(store, carried, person_id)
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError) as error:  # damaged, locked, unknown
+        raise NotDone("This zip file is damaged, or locked with a password.") from error
+
+
+def _unpacked(store: Store, carried: zipfile.ZipFile, person_id: int) -> str:
+    entries = {info.filename: info for info in carried.infolist() if not info.is_dir()}
+    if TYPE not in entries or entries[TYPE].file_size > MOST_JSON:
+        raise NotDone(f"There is no {TYPE} in this zip; a type with its samples is exported from its page.")
+    if len(entries) > 2 * MOST_SAMPLES or sum(info.file_size for info in entries.values()) > MOST_BYTES:
+        raise NotDone(f"More than {MOST_SAMPLES} samples or {MOST_BYTES // 1_000_000} MB are not taken at once.")
+    files = [name for name in entries if name.startswith("samples/") and not name.endswith(TRUTH)]
+    too_big = [name for name in files if entries[name].file_size > Limits().max_bytes]
+    if too_big:
+        raise NotDone(f"{shown_name(too_big[0])} is larger than any file that is read. Nothing was imported.")
+    truths = {name: _said(carried, entries, name + TRUTH) for name in files}
+    key = import_type(store, carried.read(TYPE), person_id)
+    for name in files:
+        plain = PurePosixPath(name).name.split("-", 1)[-1]
+        sample = keep_sample(store, key, plain, carried.read(name), person_id)
+        with store.transaction() as session:
+            row = session.get_one(Sample, sample, with_for_update=True)
+            row.truth, row.role = truths[name]
+    return key
+
+
+def _truth(key: str, sample: Sample) -> dict[str, Any]:
+    fields = {field: said["value"] for field, said in sample.truth.items()}
+    places = {field: [said["page"], said["box"]] for field, said in sample.truth.items() if said["box"]}
+    return {"type": key, "role": sample.role, "fields": fields, "places": places}
+
+
+def _said(
+    carried: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], name: str
+) -> tuple[dict[str, Any], SampleRole]:
+    """The labels and the role of a sample; none where there is no truth. Raises NotDone where it is none."""
+    if name not in entries:
+        return {}, SampleRole.TRAINING
+    try:
+        told: dict[str, Any] = json.loads(carried.read(name)) if entries[name].file_size <= MOST_JSON else {}
+        places = told.get("places", {})
+        truth = {str(field): _label(value, places.get(field)) for field, value in told["fields"].items()}
+        return truth, SampleRole(told.get("role", SampleRole.TRAINING))
+    except (ValueError, KeyError, TypeError, AttributeError) as error:
+        raise NotDone(f"{shown_name(name)} holds no truth that can be read. Nothing was imported.") from error
+
+
+def _label(value: object, place: object) -> dict[str, Any]:
+    if value is not None and not isinstance(value, str):
+        raise TypeError("a value is text")
+    if place is None:
+        return {"value": value, "page": None, "box": []}
+    if not isinstance(place, list) or len(place) != 2 or len(place[1]) != 4:
+        raise ValueError("a place is a page and a box of four sides")
+    return {"value": value, "page": int(place[0]), "box": [float(side) for side in place[1]]}
