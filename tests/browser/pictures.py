@@ -67,6 +67,14 @@ def bench(ines: AtTheBrowser) -> None:
     ines.keys("l")
     ines.click(ines.middle("Received"))
     ines.settled_down()
+    ines.press("#card-L1 [data-act=dial]")
+    ines.one("#dial[open]")
+    take(ines, "dial")
+    ines.press("#dial [data-act=close]")
+    _, _, right, bottom = ines.word("Complaints")
+    ines.keys("f")
+    ines.click((right + 140, bottom - 38))
+    ines.one("#card-barcode")
     ines.press('.samples [title="fuel-note-03.jpg"]')
     ines.until(lambda: "fuel-note-03" in ines.text(".strip"))
     ines.press("[data-key=ticket_no] .line")
@@ -80,6 +88,14 @@ def bench(ines: AtTheBrowser) -> None:
     ines.press("#settings [data-act=close]")
     ines.keys("1")
     ines.until(lambda: not ines.driver.find_elements("css selector", ".offers"))
+    revised(ines, bench)
+    ines.open("/types")
+    take(ines, "types")
+    starter(ines)
+
+
+def revised(ines: AtTheBrowser, bench: str) -> None:
+    """Two revisions compared, and the proof sheet."""
     ines.open(f"{bench}/revisions")
     ines.one("#note").send_keys("first", Keys.ENTER)
     ines.until(lambda: "first" in ines.text("table"))
@@ -93,8 +109,16 @@ def bench(ines: AtTheBrowser) -> None:
     ines.open(f"{bench}/sheet")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "sheet")
-    ines.open("/types")
-    take(ines, "types")
+
+
+def starter(ines: AtTheBrowser) -> None:
+    """A starter looked at and tried on a berth application."""
+    ines.open("/types/starters/application-form")
+    form = NOTES.parent / "berth-applications" / "berth-application-07.pdf"
+    ines.until(lambda: (ines.one("#tries input[type=file]").send_keys(str(form)), True)[1])
+    ines.one(".tried-values")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "starter")
 
 
 PICTURES_ARE_THERE = (

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+
 import cv2
 import numpy as np
 import pytest
@@ -20,9 +23,11 @@ from zestpail.core.landmarks.fitting import Answer, agrees, chosen, fitted
 from zestpail.core.proposals import propose_landmark
 from zestpail.core.reading.barcodes import barcodes_on
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.marks import marks_on
+from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.page import Barcode, Mark
+from zestpail.core.reading.preparation import Prepared, straightened
 from zestpail.core.sighting import Home
 
 DPI = 200
@@ -50,6 +55,21 @@ def test_barcodes_are_read_at_any_turn_with_their_place(form: str, text: str, tu
     assert (code.symbology, code.text) == (form, text)
     assert Box(100, 140, 400, 400).covers_centre_of(code.box)
     assert barcodes_on(blank(), DPI) == ()
+
+
+def test_the_barcodes_of_the_demos_notes_say_what_is_printed(demo: Path) -> None:
+    read = {}
+    for truth in (demo.parent / "fuel-delivery-notes").glob("*.truth.json"):
+        scan = straightened(_arrived(truth.with_name(truth.name.removesuffix(".truth.json")).read_bytes()))
+        codes = [code.text.partition("*")[0] for code in barcodes_on(scan.pixels, DPI)]
+        read[truth.name] = (codes, json.loads(truth.read_text())["fields"]["ticket_no"])
+    assert len(read) == 8
+    assert all(codes in ([], [ticket]) for codes, ticket in read.values())
+    assert sum(bool(codes) for codes, _ in read.values()) == 6, "two are of the old form, which has none"
+
+
+def _arrived(data: bytes) -> Prepared:
+    return Prepared(open_page(data, 0).pixels, scaling(1))
 
 
 def test_boxes_are_found_and_their_ink_told() -> None:

@@ -23,7 +23,7 @@ from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
 from zestpail.desk.type_checks import CheckLine, check_lines
 from zestpail.desk.types import draft_of, kind_of_draft
 from zestpail.store import Store
-from zestpail.store.tables import DraftStep, Page, PageState, Sample, SampleState, TypeDraft
+from zestpail.store.tables import DraftStep, Page, PageState, Sample, SampleRole, SampleState, TypeDraft
 
 MOST_PINS = 5
 NEARLY = 0.97
@@ -101,6 +101,8 @@ class BenchView:
     last_step: str
     right: int
     labelled: int
+    tested: tuple[int, int]
+    """The same of the samples that are kept for testing alone."""
     checks: list[CheckLine]
     offers: list[Offered] = field(default_factory=list)
 
@@ -154,6 +156,7 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         last_step=step.said if step else "",
         right=right,
         labelled=labelled,
+        tested=counted_right({row.id or 0: proof[row.id or 0] for row in ready if row.role == SampleRole.TEST}),
         checks=check_lines(kind),
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )

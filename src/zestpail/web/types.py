@@ -18,6 +18,9 @@ from zestpail.web.who import SIGNED_IN, Here, Me
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 
+PER_BLOCK = 20
+"""Samples of the proof sheet that are made at once; the next ones are asked for as they come near the screen."""
+
 
 @router.get("")
 def listed(request: Request, desk: Here, find: str = "") -> Response:
@@ -78,12 +81,18 @@ def set_role(desk: Here, key: str, sample_id: int, role: Annotated[str, Form()])
 
 
 @router.get("/{key}/sheet")
-def proof_sheet(request: Request, desk: Here, key: str, sort: str = "", against: int | None = None) -> Response:
-    """All fields by all samples; sorted by trouble if asked for."""
+def proof_sheet(
+    request: Request, desk: Here, key: str, sort: str = "", against: int | None = None, start: int | None = None
+) -> Response:
+    """All fields by all samples; sorted by trouble if asked for. With ``start`` the samples from there on alone."""
     store = desk.store
     revision = types.revision(store, key, against) if against else None
-    return page(request, "types/sheet.html", key=key, sheet=sheet(store, key, revision), sort=sort, against=against,
-                revisions=types.revisions(store, key), status=status(store))  # fmt: skip
+    proved = sheet(store, key, revision)
+    if start is not None:
+        return page(request, "types/block.html", key=key, sheet=proved, lines=proved.lines, sort=sort,
+                    per_block=PER_BLOCK, start=max(start, 0))  # fmt: skip
+    return page(request, "types/sheet.html", key=key, sheet=proved, lines=proved.lines, sort=sort, per_block=PER_BLOCK,
+                against=against, revisions=types.revisions(store, key), status=status(store))  # fmt: skip
 
 
 @router.get("/{key}/revisions")

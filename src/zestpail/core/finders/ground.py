@@ -61,7 +61,7 @@ class Ground:
 
     @cached_property
     def rates(self) -> tuple[Rate, ...]:
-        return tuple(rates_on(self.lines))
+        return rates_on(self.lines)
 
     @cached_property
     def matches(self) -> tuple[LabelMatch, ...]:

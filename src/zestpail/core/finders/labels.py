@@ -92,13 +92,14 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label], alike: float = 
         return ()
     texts = sorted({text for _, _, _, text in windows})
     table = _similarities(texts, wanted)
-    row_of = {text: row for row, text in enumerate(texts)}
-    found: list[LabelMatch] = []
-    for line, start, end, text in windows:
-        row = table[row_of[text]]
-        found.extend(
-            LabelMatch(labels[int(at)], line, start, end, float(row[at])) for at in np.nonzero(row >= alike)[0]
-        )
+    fitting: dict[str, list[tuple[Label, float]]] = {}
+    for row, column in zip(*(at.tolist() for at in np.nonzero(table >= alike)), strict=True):
+        fitting.setdefault(texts[row], []).append((labels[column], float(table[row, column])))
+    found = [
+        LabelMatch(label, line, start, end, similarity)
+        for line, start, end, text in windows
+        for label, similarity in fitting.get(text, ())
+    ]
     return tuple(_longest_only(found))
 
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from zestpail.core.reading.lines import Line
 
@@ -27,13 +28,15 @@ class Rate:
     end: int
 
 
-def rates_on(lines: Iterable[Line]) -> Iterator[Rate]:
+@lru_cache(maxsize=600)
+def rates_on(lines: tuple[Line, ...]) -> tuple[Rate, ...]:
     """The percentages on these lines that can be rates of tax."""
-    for line in lines:
-        for m in _PERCENT.finditer(line.text):
-            percent = Decimal(f"{m[1]}.{m[2] or 0}")
-            if 0 < percent <= MOST:
-                yield Rate(percent, line, m.start(), m.end())
+    found = [
+        Rate(Decimal(f"{m[1]}.{m[2] or 0}"), line, m.start(), m.end())
+        for line in lines
+        for m in _PERCENT.finditer(line.text)
+    ]
+    return tuple(rate for rate in found if 0 < rate.percent <= MOST)
 
 
 def share_of(part: Decimal, whole: Decimal, rates: Iterable[Rate]) -> Rate | None:

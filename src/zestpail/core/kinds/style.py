@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from functools import lru_cache
 
 from pydantic import BaseModel, ConfigDict
 
@@ -22,7 +22,8 @@ class Style(BaseModel):
     day_first: bool = True
 
 
-def style_of(lines: Iterable[Line]) -> Style:
+@lru_cache(maxsize=600)
+def style_of(lines: tuple[Line, ...]) -> Style:
     """The style that most of the document's own amounts and dates speak for.
 
     Dates with a figure over 12 are evidence for the order; where there is none, the day comes first unless the
