@@ -247,3 +247,15 @@ Passed          Ja
 def test_values_of_several_lines_end_at_a_gap(label: str, kind: AnyKind, wanted: str) -> None:
     rule = FieldRule(key="v", name="V", kind=kind, finders=(BesideLabel(labels=(label,), directions=("right",)),))
     assert value(document(page(REPORT)), of_type(rule), "v") == wanted
+
+
+@pytest.mark.parametrize(
+    "printed",
+    ["Invoice number", "Invoicenumber", "I n v o i c e  number", "lnvoice nurnber", "Invoice nmber", "Invoice\nnumber"],
+)
+def test_a_label_is_found_garbled_run_together_stretched_and_broken(printed: str) -> None:
+    paper = document(page("Quillon Harbour\n\n\n" + printed + "\n\n\nInvoice numbering 4"))
+    words = PrintedWords(key="L1", wordings=("Invoice number",), home=Home(box=Box(40, 82, 110, 91)))
+    seen = chosen(words, paper)
+    assert seen is not None
+    assert 80 < seen.box.y0 < 100, "where it is printed, and not within a longer word"

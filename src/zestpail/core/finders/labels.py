@@ -11,6 +11,7 @@ import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,6 +36,10 @@ _LOOKALIKES = (
     ("5", "s"),
     ("8", "b"),
 )
+MOST_WRAPPED = 3
+"""Words on each of the two lines of a label that is broken."""
+_TOKEN = re.compile(r"(?:[^\W\d_] ){3,}[^\W\d_](?!\w)|[^\s:]+")
+"""A word, or one whose letters are set apart: I n v o i c e."""
 
 
 @dataclass(frozen=True)
@@ -88,6 +93,7 @@ def match_labels(lines: Sequence[Line], labels: Sequence[Label], alike: float = 
     wanted = [folded(label.text) for label in labels]
     longest = max(map(len, wanted))
     windows = [window for line in lines for window in _windows(line, longest)]
+    windows += [window for above, under in pairwise(lines) for window in _wrapped(above, under, longest)]
     if not windows:
         return ()
     texts = sorted({text for _, _, _, text in windows})
@@ -108,7 +114,7 @@ def _windows(line: Line, longest: int) -> tuple[tuple[Line, int, int, str], ...]
     """Runs of whole words without a wide gap between, short enough to be a label; colons end a word too."""
     found = []
     for segment in re.finditer(r"[^\t]+", line.text):
-        tokens = [(segment.start() + m.start(), segment.start() + m.end()) for m in re.finditer(r"[^\s:]+", segment[0])]
+        tokens = [(segment.start() + m.start(), segment.start() + m.end()) for m in _TOKEN.finditer(segment[0])]
         for first in range(len(tokens)):
             for last in range(first, min(first + 7, len(tokens))):
                 start, end = tokens[first][0], tokens[last][1]
@@ -117,6 +123,27 @@ def _windows(line: Line, longest: int) -> tuple[tuple[Line, int, int, str], ...]
                     break
                 if any(c.isalpha() or c == "#" for c in text):
                     found.append((line, start, end, text))
+    return tuple(found)
+
+
+@lru_cache(maxsize=60_000)
+def _wrapped(above: Line, under: Line, longest: int) -> tuple[tuple[Line, int, int, str], ...]:
+    """A piece of the line with the one over it, as a label that is broken over two lines; it stands where it ends.
+
+    Only where no figure stands beside the upper piece: what has its value there is a label of its own.
+    """
+    near = under.page == above.page and 0 <= under.box.y0 - above.box.y1 + 1 < 0.9 * above.height
+    if not near or any(c.isdigit() for c in above.text):
+        return ()
+    found = []
+    for upper in re.finditer(r"[^\t]+", above.text):
+        for lower in re.finditer(r"[^\t]+", under.text):
+            short = max(len(upper[0].split()), len(lower[0].split())) <= MOST_WRAPPED
+            if short and abs(above.box_of(*upper.span()).x0 - under.box_of(*lower.span()).x0) < above.height:
+                end = lower.start() + len(lower[0].split(":")[0])
+                text = folded(upper[0]) + folded(under.text[lower.start() : end])
+                if len(text) <= longest + 3 and end > lower.start():
+                    found.append((under, lower.start(), end, text))
     return tuple(found)
 
 
