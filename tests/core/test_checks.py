@@ -5,8 +5,21 @@ from __future__ import annotations
 from decimal import Decimal
 
 import pytest
+from pydantic import ValidationError
 
-from zestpail.core.checks import Arithmetic, Named, Needed
+from zestpail.core.checks import (
+    Arithmetic,
+    Check,
+    CheckFigures,
+    Condition,
+    IfThen,
+    Length,
+    Named,
+    Needed,
+    OneOf,
+    Range,
+    Shaped,
+)
 from zestpail.core.checks.slips import likely_slip
 
 NAMES = {"net": "Net", "tax": "VAT", "total": "Total"}
@@ -46,3 +59,50 @@ def test_needed() -> None:
 )
 def test_slips(stated: str, expected: str, slip: str) -> None:
     assert likely_slip(Decimal(stated), Decimal(expected)) == slip
+
+
+@pytest.mark.parametrize(
+    ("check", "value", "told"),
+    [
+        (Length(field="no", least=4, most=6), "FD 17", "No is FD 17, 4 to 6 characters long."),
+        (Length(field="no", most=6), "FD-20418", "No is FD-20418; it should be 0 to 6 characters long."),
+        (Range(field="no", least="2", most="10"), "9.50", "No is 9.50, from 2 to 10."),
+        (Range(field="no", least="2026-01-01"), "2025-12-31", "No is 2025-12-31; it should be at least 2026-01-01."),
+        (OneOf(field="no", values=("Quillon", "Estrel")), "QUILLON", "No is QUILLON, one of Quillon, Estrel."),
+        (Shaped(field="no", examples=("FD-123",)), "FD-12", "No is FD-12; it should be of the shape of FD-123."),
+        (CheckFigures(field="no", of="EAN"), "4006381333931", "No is 4006381333931, a valid EAN."),
+        (CheckFigures(field="no", of="Luhn number"), "17", "No is 17; it should be a valid Luhn number."),
+        (Length(field="no", least=4), None, None),
+    ],
+)
+def test_a_value_by_itself(check: Check, value: str | None, told: str | None) -> None:
+    verdict = check.judge(Named({"no": value}, {"no": "No"}))
+    assert (verdict.message if verdict else None) == told
+    assert verdict is None or verdict.passed == ("should be" not in verdict.message)
+    assert check.sentence({"no": "No"}).startswith("No is ")
+
+
+def test_if_this_then_that() -> None:
+    state = Condition(field="goods", state="is", values=("yes",))
+    check = IfThen(when=state, then=Condition(field="class_no"))
+    names = {"goods": "Dangerous goods", "class_no": "Class"}
+    assert check.sentence(names) == "If dangerous goods is yes, then class is there."
+    assert check.judge(Named({"goods": "no", "class_no": None}, names)) is None
+    failed = check.judge(Named({"goods": "Yes", "class_no": None}, names))
+    assert failed
+    assert (failed.passed, failed.message) == (False, "As dangerous goods is yes, it should be that class is there.")
+
+
+@pytest.mark.parametrize(
+    ("kind", "settings", "told"),
+    [
+        (Length, {"least": 5, "most": 2}, "at least 5 and at most 2"),
+        (Range, {"least": "10", "most": "9"}, "at least 10 and at most 9"),
+        (Range, {}, "needs a least or a most"),
+    ],
+)
+def test_limits_that_contradict_each_other_are_refused(
+    kind: type[Check], settings: dict[str, object], told: str
+) -> None:
+    with pytest.raises(ValidationError, match=told):
+        kind.model_validate({"field": "no", **settings})

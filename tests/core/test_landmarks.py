@@ -15,7 +15,7 @@ from pydantic import ValidationError
 from tests.core.paper import document, page
 from tests.core.test_bench import of_type, place, value
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.finders import BesideLabel, Computed, FixedPlace, InBarcode
+from zestpail.core.finders import BesideLabel, Computed, FixedPlace, Ground, InBarcode
 from zestpail.core.finders.computed import Fixed, Joined, PartOf, Reckoned, Translated
 from zestpail.core.kinds import AnyKind, Code, OneLine, Paragraph, Quantity, SeveralLines, YesNo
 from zestpail.core.landmarks import BarcodePlace, BlankStrip, PrintedWords
@@ -28,6 +28,7 @@ from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.page import Barcode, Mark
 from zestpail.core.reading.preparation import Prepared, straightened
+from zestpail.core.searched import why_not_found
 from zestpail.core.sighting import Home
 
 DPI = 200
@@ -247,6 +248,23 @@ Passed          Ja
 def test_values_of_several_lines_end_at_a_gap(label: str, kind: AnyKind, wanted: str) -> None:
     rule = FieldRule(key="v", name="V", kind=kind, finders=(BesideLabel(labels=(label,), directions=("right",)),))
     assert value(document(page(REPORT)), of_type(rule), "v") == wanted
+
+
+def test_what_was_not_found_is_told_with_how_near_it_came() -> None:
+    def told(text: str) -> str:
+        rule = FieldRule(key="t", name="T", kind=Code(), finders=(BesideLabel(labels=("Ticket no.",)),))
+        paper = document(page(text))
+        assert value(paper, of_type(rule), "t") is None
+        return why_not_found(rule, Ground(paper, ()))
+
+    assert told("Ticket no.  none") == "“Ticket no.” was found, but nothing beside it that is a code."
+    assert "the nearest text is “Tickets”" in told("Tickets  FD-12")
+    assert told("Wharf") == "No text on this sample is like one of its labels."
+
+
+def test_a_zone_outside_its_page_is_refused() -> None:
+    with pytest.raises(ValidationError, match="lies outside its page"):
+        FixedPlace(zone=Home(width=595, height=842, box=Box(700, 20, 760, 40)))
 
 
 @pytest.mark.parametrize(

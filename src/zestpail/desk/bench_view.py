@@ -13,6 +13,7 @@ from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, tur
 from zestpail.core.finders import Ground, Piece
 from zestpail.core.reading.geometry import Box
 from zestpail.core.rule_sentence import pieces
+from zestpail.core.searched import why_not_found
 from zestpail.core.sighting import Sighting
 from zestpail.desk.bench import Offered, offers
 from zestpail.desk.computing import ComputedForm, form_of_way
@@ -57,6 +58,8 @@ class FieldCard:
     pins: list[Pin]
     form: RuleForm
     computed: ComputedForm | None
+    searched: str
+    """Where nothing was found, how near it came."""
 
 
 @dataclass(frozen=True)
@@ -135,6 +138,7 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
     page_ids = {sample: [page.id or 0 for page in kept] for sample, kept in pages.items()}
     right, labelled = counted_right(proof)
     document = next((s.document for s in samples if chosen and s.id == chosen.id), None)
+    ground = Ground(document, (), kind.landmarks) if document else None
     return BenchView(
         key=key,
         name=kind.name,
@@ -148,8 +152,10 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
             PageView(p.id or 0, number, p.width, p.height, None)
             for number, p in enumerate(pages.get(chosen.id or 0, []) if chosen else [], start=1)
         ],
-        fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen) for rule in kind.fields] if chosen else [],
-        landmarks=_landmarks(kind, Ground(document, (), kind.landmarks), chosen.truth) if document and chosen else [],
+        fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen, ground) for rule in kind.fields]
+        if chosen and ground
+        else [],
+        landmarks=_landmarks(kind, ground, chosen.truth) if ground and chosen else [],
         active=at_hand,
         strip=strip(kind.field(at_hand), rows, proof, before, page_ids) if at_hand else [],
         edit=turns(before, proof, at_hand),
@@ -168,7 +174,7 @@ def counted_right(proof: Proof) -> tuple[int, int]:
     return sum(mark in ("right", "rightly none") for mark in marks), len(marks)
 
 
-def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample) -> FieldCard:
+def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample, ground: Ground) -> FieldCard:
     found = proven.found
     wanted = sample.truth.get(rule.key)
     return FieldCard(
@@ -195,6 +201,7 @@ def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample) -
         ],
         form=form_of(kind, rule),
         computed=form_of_way(rule),
+        searched="" if found.value else why_not_found(rule, ground),
     )
 
 

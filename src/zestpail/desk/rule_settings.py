@@ -6,7 +6,7 @@ from typing import Any, TypeVar, get_args
 
 from pydantic import BaseModel, TypeAdapter, ValidationError, field_validator
 
-from zestpail.core.checks import AnyCheck, CheckFigures, Length, Needed, OneOf, Range
+from zestpail.core.checks import AnyCheck, CheckFigures, Length, Needed, OneOf, Range, Shaped
 from zestpail.core.delivered_as import DeliveredAs
 from zestpail.core.document_type import DocumentType, FieldRule, Tries
 from zestpail.core.finders import AnyFinder, Area, BesideLabel, Expression, FixedPlace, InBarcode, Looks
@@ -15,7 +15,7 @@ from zestpail.core.kinds import AnyKind
 from zestpail.desk.sentences import NotDone
 
 F = TypeVar("F")
-OWN_CHECKS = (Needed, Length, Range, OneOf, CheckFigures)
+OWN_CHECKS = (Needed, Length, Range, OneOf, Shaped, CheckFigures)
 """Checks of one field alone, which are among its settings; the others are the type's."""
 BARCODE = {"begins": "begins_with", "after": "after", "before": "before", "first": "first", "last": "last"}
 _KIND: TypeAdapter[AnyKind] = TypeAdapter(AnyKind)
@@ -53,9 +53,10 @@ class RuleForm(BaseModel):
     least: str = ""
     most: str = ""
     one_of: list[str] = []
+    shaped: list[str] = []
     check_figures: str = ""
 
-    @field_validator("labels", "examples", "one_of", mode="before")
+    @field_validator("labels", "examples", "one_of", "shaped", mode="before")
     @classmethod
     def _by_line(cls, entered: list[str]) -> list[str]:
         return [line.strip() for entry in entered for line in entry.splitlines() if line.strip()]
@@ -139,6 +140,8 @@ def _checks(key: str, form: RuleForm) -> list[AnyCheck]:
         checks.append(Range(field=key, least=form.least.strip(), most=form.most.strip()))
     if form.one_of:
         checks.append(OneOf(field=key, values=tuple(form.one_of)))
+    if form.shaped:
+        checks.append(Shaped(field=key, examples=tuple(form.shaped)))
     if form.check_figures:
         checks.append(CheckFigures.model_validate({"field": key, "of": form.check_figures}))
     return checks
@@ -154,6 +157,8 @@ def _limits(kind: DocumentType, key: str) -> dict[str, Any]:
             found |= {"least": check.least, "most": check.most}
         elif isinstance(check, OneOf) and check.field == key:
             found["one_of"] = list(check.values)
+        elif isinstance(check, Shaped) and check.field == key:
+            found["shaped"] = list(check.examples)
         elif isinstance(check, CheckFigures) and check.field == key:
             found["check_figures"] = check.of
     return found

@@ -8,12 +8,13 @@ from zestpail.core.checks.arithmetic import Arithmetic, Share
 from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
 from zestpail.core.checks.if_then import Condition, IfThen
-from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range
+from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range, Shaped
 from zestpail.core.checks.needed import Needed
 from zestpail.core.checks.verdict import Named, Offer, Verdict
 
 AnyCheck = Annotated[
-    Needed | Arithmetic | DateOrder | Length | Range | OneOf | CheckFigures | IfThen, Field(discriminator="check")
+    Needed | Arithmetic | DateOrder | Length | Range | OneOf | Shaped | CheckFigures | IfThen,
+    Field(discriminator="check"),
 ]
 
 __all__ = [
@@ -30,6 +31,7 @@ __all__ = [
     "Offer",
     "OneOf",
     "Range",
+    "Shaped",
     "Share",
     "Verdict",
 ]

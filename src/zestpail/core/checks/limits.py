@@ -135,6 +135,28 @@ class OneOf(_OfOne):
         return self.verdict(document, _plain(value) in known, self._wanted)
 
 
+class Shaped(_OfOne):
+    """The value has the shape of one of the examples: letters, figures and marks in the same order and number."""
+
+    check: Literal["shape"] = "shape"
+    examples: tuple[str, ...] = Field(min_length=1)
+
+    @property
+    def _wanted(self) -> str:
+        return f"of the shape of {' or '.join(self.examples[:SHOWN])}"
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        return f"{names[self.field]} is {self._wanted}."
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Whether it has one of the shapes."""
+        value = document.values.get(self.field)
+        if not value:
+            return None
+        return self.verdict(document, _outline(value) in map(_outline, self.examples), self._wanted)
+
+
 class CheckFigures(_OfOne):
     """The check figures of the number come out (ISO 7064, EAN, Luhn)."""
 
@@ -165,6 +187,10 @@ def _comparable(value: str) -> tuple[int, Decimal | str]:
         return (0, Decimal(value))
     except InvalidOperation:
         return (1, value)
+
+
+def _outline(value: str) -> str:
+    return "".join("A" if c.isalpha() else "9" if c.isdigit() else c for c in "".join(value.split()))
 
 
 def _plain(value: str) -> str:
