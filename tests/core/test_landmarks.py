@@ -17,7 +17,7 @@ from tests.core.test_bench import of_type, place, value
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.finders import BesideLabel, Computed, FixedPlace, Ground, InBarcode
 from zestpail.core.finders.computed import Fixed, Joined, PartOf, Reckoned, Translated
-from zestpail.core.kinds import AnyKind, Code, OneLine, Paragraph, Quantity, SeveralLines, YesNo
+from zestpail.core.kinds import AnyKind, Code, Date, OneLine, Paragraph, Quantity, SeveralLines, YesNo
 from zestpail.core.landmarks import BarcodePlace, BlankStrip, PrintedWords
 from zestpail.core.landmarks.fitting import Answer, agrees, chosen, fitted
 from zestpail.core.proposals import propose_landmark
@@ -231,6 +231,18 @@ Findings        The keel plates are sound but
                 Signed off
 Passed          Ja
 """
+
+
+@pytest.mark.parametrize(
+    ("printed", "wanted"),
+    [
+        ("This licence is in force and good until\n5 June 2027 at noon.", "2027-06-05"),
+        ("Number of the note FD-1 ref 7    good until\n" + "5 June 2027".ljust(33) + "6 July 2027", "2027-07-06"),
+    ],
+)
+def test_a_sentence_goes_on_at_the_next_line_and_columns_do_not(printed: str, wanted: str) -> None:
+    rule = FieldRule(key="d", name="D", kind=Date(), finders=(BesideLabel(labels=("good until",)),))
+    assert value(document(page(printed)), of_type(rule), "d") == wanted
 
 
 @pytest.mark.parametrize(

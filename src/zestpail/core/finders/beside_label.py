@@ -118,7 +118,7 @@ class BesideLabel(Finder):
     def _next_line(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
         """A value at the beginning of the next line, where a sentence goes on after the label."""
         line = match.line
-        if len(line.words) < LEAST_SENTENCE:
+        if len(line.words) < LEAST_SENTENCE or "\t" in line.text:  # columns are no sentence
             return
         for after in ground.next_lines(line, line.height)[:1]:
             for span in ground.spans(after, sought.kind)[:1]:
