@@ -89,8 +89,8 @@ def test_a_date_is_read_back_in_its_documents_order(day: date) -> None:
 
 
 def test_style_is_decided_by_all_evidence_together() -> None:
-    german = [line_of_text(t) for t in ("1.316,40", "03.04.2026", "0,7 m zu 12,50", "13.04.2026", "1.024.50")]
-    american = [line_of_text(t) for t in ("$1,316.40", "04/03/2026", "04/28/2026")]
+    german = tuple(line_of_text(t) for t in ("1.316,40", "03.04.2026", "0,7 m zu 12,50", "13.04.2026", "1.024.50"))
+    american = tuple(line_of_text(t) for t in ("$1,316.40", "04/03/2026", "04/28/2026"))
     assert style_of(german) == Style(decimal_mark=",", day_first=True)
     assert style_of(american) == Style(decimal_mark=".", day_first=False)
 
