@@ -5,13 +5,12 @@ Copies and scanners have moved, enlarged and turned the form; zones that are hel
 
 from __future__ import annotations
 
-import json
 import random
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from demo import scanning as scan
-from demo.make import HERE, PAGES, Recipe, open_browser, print_page, scanned, written
+from demo.make import HERE, PAGES, Recipe, keep_form, open_browser, print_page
 
 OUT = HERE / "files" / "berth-applications"
 VESSELS = ("Marit of Quillon", "Brine Petrel", "Ostrava Star", "Saltmarsh 3", "Lady Corvane", "Tern", "Holm Trader")
@@ -129,13 +128,8 @@ def main() -> None:
         for at, (form, _, damage) in enumerate(PILE):
             application, name = draw(at), f"berth-application-{at + 1:02d}"
             printed = print_page(PAGES.get_template("berth-application.html").render(form=application), browser)
-            recipe = Recipe("berth", at, 0, form, damage)
-            data = printed if form == "pdf" else written(scanned(printed, recipe, name), recipe)
-            target = OUT / f"{name}.{form.removesuffix('-scan')}"
-            target.write_bytes(data)
             truth = {"type": "berth-application", "pages": 1, "fields": application.truth()}
-            beside = target.with_name(target.name + ".truth.json")
-            beside.write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+            keep_form(printed, Recipe("berth", at, 0, form, damage), name, OUT, truth)
     finally:
         browser.quit()
 

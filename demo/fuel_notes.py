@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import random
 import re
 from dataclasses import dataclass
@@ -11,7 +10,7 @@ from datetime import date, timedelta
 import zxingcpp
 
 from demo import scanning as scan
-from demo.make import HERE, PAGES, Recipe, open_browser, print_page, scanned, written
+from demo.make import HERE, PAGES, Recipe, keep_form, open_browser, print_page
 
 OUT = HERE / "files" / "fuel-delivery-notes"
 VESSELS = ("Marit of Quillon", "Brine Petrel", "Ostrava Star", "Saltmarsh 3", "Lady Corvane", "Tern")
@@ -103,13 +102,8 @@ def main() -> None:
             note, name = draw(at), f"fuel-note-{at + 1:02d}"
             bars = code_128(note.barcode) if note.barcode else ""
             printed = print_page(PAGES.get_template("fuel-note.html").render(note=note, bars=bars), browser)
-            recipe = Recipe("fuel", at, 0, form, damage)
-            data = printed if form == "pdf" else written(scanned(printed, recipe, name), recipe)
-            target = OUT / f"{name}.{form.removesuffix('-scan')}"
-            target.write_bytes(data)
             truth = {"type": "fuel-delivery-note", "pages": 1, "fields": note.truth()}
-            beside = target.with_name(target.name + ".truth.json")
-            beside.write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+            keep_form(printed, Recipe("fuel", at, 0, form, damage), name, OUT, truth)
     finally:
         browser.quit()
 

@@ -89,6 +89,14 @@ def main() -> None:
     print(f"{len(PILE)} documents, {total / 1e6:.1f} MB in {OUT}")
 
 
+def keep_form(printed: bytes, recipe: Recipe, name: str, folder: Path, truth: dict[str, object]) -> None:
+    """Write a form of one page, as it was printed or as a scan of it, with its truth beside it."""
+    data = printed if recipe.form == "pdf" else written(scanned(printed, recipe, name), recipe)
+    target = folder / f"{name}.{recipe.form.removesuffix('-scan')}"
+    target.write_bytes(data)
+    target.with_name(target.name + ".truth.json").write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
+
+
 def open_browser() -> webdriver.Chrome:
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"

@@ -52,6 +52,9 @@ def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: 
         (data[: len(data) // 2], "damaged, or locked"),
         (_changed(data, "type.json", None), "no type.json in this zip"),
         (_changed(data, names[2], b'{"fields": {"a": 3}}'), "holds no truth that can be read"),
+        (_changed(data, names[2], b'{"fields": {"a": "\\u0000"}}'), "holds no truth that can be read"),
+        (_changed(data, names[2], b'{"fields": {"a": "b"}, "places": {"a": [0, [0, 0, NaN, 1]]}}'), "holds no truth"),
+        (data.replace(b"%PDF-1", b"%PDF-2", 1), "damaged, or locked"),
         (_changed(data, "type.json", b"{}"), "not a document type that can be read"),
         (b"[" * 100_000, "no JSON file"),
         (b" " * 3_000_000, "no document type is that long"),
@@ -106,6 +109,22 @@ def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Stor
     landmarks.remove_landmark(ready, at(ready, ines), "L1")
     landmarks.add_landmark(ready, at(ready, ines), 1, 0, words.box)
     assert [landmark.key for landmark in types.draft_kind(ready, KEY).landmarks] == ["L2"], "answers for L1 are kept"
+
+
+@pytest.mark.parametrize(
+    "form",
+    [
+        ComputedForm(how="translated", of="ticket_no", by="FD-1 = two\nFD-45088 = one"),
+        ComputedForm(how="arithmetic", one="ticket_no", operation="minus", other="ticket_no", decimals=0),
+        ComputedForm(how="a part", of="ticket_no", part="the figures"),
+        ComputedForm(how="fixed text", text="QLN"),
+    ],
+)
+def test_how_a_field_is_worked_out_comes_back_as_it_was_set(ready: Store, ines: SignedIn, form: ComputedForm) -> None:  # noqa: F811
+    ticket(ready, ines)
+    key = compute(ready, at(ready, ines), form.model_copy(update={"name": "Made"}))
+    card = next(card for card in bench_view(ready, KEY, 1, key).fields if card.key == key)
+    assert card.computed == form
 
 
 @pytest.fixture

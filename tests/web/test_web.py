@@ -157,7 +157,9 @@ def test_a_lane_takes_files_with_and_without_scripts(client: TestClient, store: 
 def test_how_a_lane_reads_is_a_word_in_its_line(client: TestClient, store: Store, ines: SignedIn, demo: Path) -> None:
     sign_in(client)
     assert "the ordinary way" in client.get("/today/lanes").text
-    assert client.post("/lanes/supplier-invoices/reading", data={"way": "guessing"}).status_code == 422
+    refused = client.post("/lanes/supplier-invoices/reading", data={"way": "guessing"})
+    assert refused.status_code == 422
+    assert "“guessing” cannot be taken for way. Nothing was changed." in refused.text
     assert client.post("/lanes/supplier-invoices/reading", data={"way": "best"}).headers["location"] == "/"
     assert "the best way" in client.get("/today/lanes").text
     arrive(store, "supplier-invoices", "a.jpg", (demo / "tarnwick-01.jpg").read_bytes(), ines.id, None)

@@ -9,6 +9,7 @@ from typing import Any
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
 from zestpail.core.finders import FixedPlace
+from zestpail.core.kinds import style_of
 from zestpail.core.proposals import barcode_at, propose_field
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
@@ -16,7 +17,7 @@ from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
 from zestpail.core.repairs import Repair, repairs
 from zestpail.desk import samples as kept_samples
-from zestpail.desk.edits import At, document_at, home_at, say, style_of_sample, write
+from zestpail.desk.edits import At, document_at, home_at, say, write
 from zestpail.desk.pictures import page_pixels
 from zestpail.desk.proof_cells import shown_value
 from zestpail.desk.rule_settings import RuleForm, edited
@@ -81,7 +82,7 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
     kind, document = draft_kind(store, at.key), document_at(store, pointed.sample)
     rule = propose_field(
         document,
-        style_of_sample(document),
+        style_of(document.lines),
         pointed.page,
         pointed.box,
         pointed.text,
@@ -91,7 +92,7 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
         home = home_at(document, pointed.page, pointed.box)
         held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
         rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
-    value = rule.kind.parse(pointed.text, style_of_sample(document)) or pointed.text
+    value = rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
     write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
     return rule.key
@@ -100,7 +101,7 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
 def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
     """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
     rule, document = _field(draft_kind(store, at.key), key), document_at(store, pointed.sample)
-    value = rule.kind.parse(pointed.text, style_of_sample(document)) or pointed.text
+    value = rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
     right = Label(value, pointed.page, pointed.box)
     say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(pointed.sample, key, right)])
 
@@ -111,7 +112,7 @@ def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> Non
     if not text.strip():
         say(store, at, f"there is no {rule.name}", [(sample_id, key, Label(None))])
         return
-    value = rule.kind.parse(text, style_of_sample(document))
+    value = rule.kind.parse(text, style_of(document.lines))
     if value is None:
         raise NotDone(f"“{text}” is not {rule.kind.words}. Look at the page, or leave it empty.")
     say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(sample_id, key, Label(value))])
@@ -185,7 +186,7 @@ def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tupl
     page, box = place
     words = [w.text for w in sample.document.pages[page].words if box.grown(1).covers_centre_of(w.box)]
     found = repairs(
-        rule, sample.document, style_of_sample(sample.document), page, box, " ".join(words) or right["value"]
+        rule, sample.document, style_of(sample.document.lines), page, box, " ".join(words) or right["value"]
     )
     weighed = [(repair, _effect(kind, repair, samples, before, key)) for repair in found]
     useful = sorted((w for w in weighed if w[1][0]), key=lambda w: w[1][1] - w[1][0])[:MOST_OFFERS]
@@ -195,7 +196,8 @@ def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tupl
 def _place_of(right: Mapping[str, Any], document: DocumentReading) -> tuple[int, Box] | None:
     """Where the right value stands: where it was pointed at, or in a barcode that says it; None if nobody knows."""
     if right["box"]:
-        return int(right["page"] or 0), Box(*right["box"])
+        page = int(right["page"] or 0)  # a truth from elsewhere may speak of pages that are not there
+        return (page, Box(*right["box"])) if page < len(document.pages) else None
     wanted = "".join(right["value"].split())
     codes = ((number, code) for number, page in enumerate(document.pages) for code in page.barcodes)
     return next(((number, code.box) for number, code in codes if wanted in code.text), None)

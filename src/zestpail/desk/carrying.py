@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import zipfile
+import zlib
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -48,8 +50,10 @@ def bring_in(store: Store, data: bytes, person_id: int) -> str:
         return import_type(store, data, person_id)
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as carried:
+            if carried.testzip():
+                raise zipfile.BadZipFile
             return _unpacked(store, carried, person_id)
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError) as error:  # damaged, locked, unknown
+    except (zipfile.BadZipFile, zlib.error, RuntimeError, NotImplementedError, EOFError) as error:  # damaged, locked
         raise NotDone("This zip file is damaged, or locked with a password.") from error
 
 
@@ -90,6 +94,8 @@ def _said(
         told: dict[str, Any] = json.loads(carried.read(name)) if entries[name].file_size <= MOST_JSON else {}
         places = told.get("places", {})
         truth = {str(field): _label(value, places.get(field)) for field, value in told["fields"].items()}
+        if "\\u0000" in json.dumps(truth):
+            raise ValueError("a character that cannot be kept")
         return truth, SampleRole(told.get("role", SampleRole.TRAINING))
     except (ValueError, KeyError, TypeError, AttributeError) as error:
         raise NotDone(f"{shown_name(name)} holds no truth that can be read. Nothing was imported.") from error
@@ -102,4 +108,7 @@ def _label(value: object, place: object) -> dict[str, Any]:
         return {"value": value, "page": None, "box": []}
     if not isinstance(place, list) or len(place) != 2 or len(place[1]) != 4:
         raise ValueError("a place is a page and a box of four sides")
-    return {"value": value, "page": int(place[0]), "box": [float(side) for side in place[1]]}
+    page, box = int(place[0]), [float(side) for side in place[1]]
+    if page < 0 or not all(map(math.isfinite, box)):
+        raise ValueError("no such place")
+    return {"value": value, "page": page, "box": box}

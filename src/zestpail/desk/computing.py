@@ -61,7 +61,7 @@ def form_of_way(rule: FieldRule) -> ComputedForm | None:
     way = finder.way.model_dump()
     by = "\n".join(f"{one} = {other}" for one, other in way.pop("by", {}).items())
     several = list(way.pop("of")) if way["how"] == "joined" else []
-    return ComputedForm(**{name: value or "" for name, value in way.items()}, by=by, several=several)
+    return ComputedForm(**{name: value for name, value in way.items() if value is not None}, by=by, several=several)
 
 
 def _finder(form: ComputedForm) -> Computed:

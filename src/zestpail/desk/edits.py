@@ -12,7 +12,6 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.proof import Sample
 from zestpail.core.finders import Expression, Ground, TooSlow
 from zestpail.core.finders.ground import Sought
-from zestpail.core.kinds import Style, style_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.sighting import Home
@@ -75,11 +74,6 @@ def document_at(store: Store, sample_id: int) -> DocumentReading:
     if not pages:
         raise Missing("There is no such sample, or it is not read yet.")
     return kept_samples.document_of(store.blobs, tuple(page.reading or "" for page in pages))
-
-
-def style_of_sample(document: DocumentReading) -> Style:
-    """How the sample writes numbers and dates."""
-    return style_of(document.lines)
 
 
 def home_at(document: DocumentReading, page: int, box: Box) -> Home:

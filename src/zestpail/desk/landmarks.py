@@ -141,10 +141,11 @@ def _answers(store: Store, type_key: str, key: str) -> list[Answer]:
     with store.transaction() as session:
         rows = [row for row in samples_of(session, type_key) if row.state == SampleState.READY and key in row.truth]
         said = [(row.id or 0, row.truth[key]) for row in rows]
-    return [
+    answers = [
         Answer(document_at(store, number), int(kept["page"] or 0), Box(*kept["box"]) if kept["box"] else None)
         for number, kept in said
     ]
+    return [answer for answer in answers if answer.page < len(answer.document.pages)]
 
 
 def _said(sight: Sighting) -> str:

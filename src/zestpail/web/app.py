@@ -8,6 +8,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import Response
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
@@ -48,6 +49,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)
+    app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _broken)
     return app
@@ -55,6 +57,14 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
 
 async def _missing(request: Request, problem: Exception) -> Response:
     return problem_page(request, str(problem), 404)
+
+
+async def _not_understood(request: Request, problem: Exception) -> Response:
+    """An entry that is of another kind than what is asked for, such as letters for a number."""
+    first = problem.errors()[0] if isinstance(problem, RequestValidationError) else {"loc": ("it",), "input": ""}
+    name, entered = str(first["loc"][-1]).replace("_", " "), str(first.get("input") or "")[:60]
+    said = f"“{entered}” cannot be taken for {name}" if entered else f"{name.capitalize()} is missing"
+    return problem_page(request, f"{said}. Nothing was changed.", 422)
 
 
 async def _not_done(request: Request, problem: Exception) -> Response:

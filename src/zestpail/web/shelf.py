@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, File, Request, UploadFile
-from fastapi.responses import JSONResponse, RedirectResponse, Response
+from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk import samples, shelf
-from zestpail.desk.arrivals import may_arrive
 from zestpail.desk.today import status
 from zestpail.web.templating import page
+from zestpail.web.uploads import keep_each
 from zestpail.web.who import SIGNED_IN, Here, Me
 
 router = APIRouter(prefix="/types/starters", dependencies=SIGNED_IN)
@@ -42,12 +42,11 @@ def tries(request: Request, desk: Here, starter: str) -> Response:
 @router.post("/{starter}/tries")
 def try_it(request: Request, desk: Here, me: Me, starter: str, files: Annotated[list[UploadFile], File()]) -> Response:
     """Files to try it on; answered when they are safely kept."""
-    for file in files:
-        may_arrive(file.filename or "", file.size or 0)
-        shelf.try_starter(desk.store, starter, file.filename or "", file.file.read(), me.id)
-    if request.headers.get("accept", "").startswith("application/json"):
-        return JSONResponse({"batch": 0})
-    return RedirectResponse(f"/types/starters/{starter}", status_code=303)
+
+    def keep(name: str, data: bytes) -> int:
+        return shelf.try_starter(desk.store, starter, name, data, me.id)
+
+    return keep_each(request, files, keep, f"/types/starters/{starter}")
 
 
 @router.post("/{starter}/tries/{sample_id}/remove")

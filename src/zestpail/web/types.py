@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
-from fastapi.responses import JSONResponse, RedirectResponse, Response
+from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.opening import Limits
 from zestpail.desk import carrying, samples, shelf, types
@@ -14,6 +14,7 @@ from zestpail.desk.comparing import compared
 from zestpail.desk.proof_cells import sheet
 from zestpail.desk.today import status
 from zestpail.web.templating import page
+from zestpail.web.uploads import keep_each
 from zestpail.web.who import SIGNED_IN, Here, Me
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
@@ -60,12 +61,11 @@ def export_with_samples(desk: Here, key: str) -> Response:
 @router.post("/{key}/samples")
 def add_samples(request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()]) -> Response:
     """Files as samples; answered when they are safely kept."""
-    for file in files:
-        may_arrive(file.filename or "", file.size or 0)
-        samples.add_sample(desk.store, key, file.filename or "", file.file.read(), me.id)
-    if request.headers.get("accept", "").startswith("application/json"):
-        return JSONResponse({"batch": 0})
-    return _bench(key)
+
+    def keep(name: str, data: bytes) -> int:
+        return samples.add_sample(desk.store, key, name, data, me.id)
+
+    return keep_each(request, files, keep, f"/types/{key}")
 
 
 @router.post("/{key}/samples/{sample_id}/remove")

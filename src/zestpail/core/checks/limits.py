@@ -12,14 +12,14 @@ from stdnum.eu import vat
 from stdnum.iso7064 import mod_97_10
 
 from zestpail.core.checks.check import Check
-from zestpail.core.checks.verdict import Named, Offer, Verdict
+from zestpail.core.checks.verdict import Named, Verdict
 
 SHOWN = 5
 """Entries of a list that a sentence names."""
 
 
 class _OfOne(Check):
-    """A check of one field; an empty field is no matter of it."""
+    """A check of one field by itself; an empty field is no matter of it."""
 
     field: str
 
@@ -27,17 +27,28 @@ class _OfOne(Check):
     def touches(self) -> tuple[str, ...]:
         return (self.field,)
 
-    def verdict(self, document: Named, passed: bool, wanted: str, offers: tuple[Offer, ...] = ()) -> Verdict:
-        """The verdict with what was found and what is wanted."""
-        name, value = document.name(self.field), document.values[self.field]
-        said = f"{name} is {value}, {wanted}." if passed else f"{name} is {value}; it should be {wanted}."
-        return Verdict(
-            name=f"{self.title}: {self.field}", passed=passed, message=said, fields=self.touches, offers=offers
-        )
-
     @property
-    def title(self) -> str:
-        return str(self.model_dump()["check"])
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
+        raise NotImplementedError
+
+    def fits(self, value: str) -> bool:
+        """Whether the value is so."""
+        raise NotImplementedError
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        return f"{names[self.field]} is {self.wanted}."
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Whether the value is as wanted, with what was found; None where there is none."""
+        value = document.values.get(self.field)
+        if not value:
+            return None
+        passed, name = self.fits(value), document.name(self.field)
+        said = f"{name} is {value}, {self.wanted}." if passed else f"{name} is {value}; it should be {self.wanted}."
+        title = type(self).model_fields["check"].default
+        return Verdict(name=f"{title}: {self.field}", passed=passed, message=said, fields=self.touches)
 
 
 class Length(_OfOne):
@@ -54,26 +65,16 @@ class Length(_OfOne):
         return self
 
     @property
-    def _wanted(self) -> str:
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
         if self.most is None:
             return f"at least {self.least} characters long"
-        return (
-            f"{self.least} to {self.most} characters long"
-            if self.most != self.least
-            else f"{self.most} characters long"
-        )
+        return f"{self.most if self.least == self.most else f'{self.least} to {self.most}'} characters long"
 
-    def sentence(self, names: Mapping[str, str]) -> str:
-        """The check as a person reads it."""
-        return f"{names[self.field]} is {self._wanted}."
-
-    def judge(self, document: Named) -> Verdict | None:
+    def fits(self, value: str) -> bool:
         """Whether the length is within the limits."""
-        value = document.values.get(self.field)
-        if not value:
-            return None
         length = len("".join(value.split()))
-        return self.verdict(document, self.least <= length <= (self.most or length), self._wanted)
+        return self.least <= length <= (self.most or length)
 
 
 class Range(_OfOne):
@@ -92,23 +93,16 @@ class Range(_OfOne):
         return self
 
     @property
-    def _wanted(self) -> str:
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
         if self.least and self.most:
             return f"from {self.least} to {self.most}"
         return f"at least {self.least}" if self.least else f"at most {self.most}"
 
-    def sentence(self, names: Mapping[str, str]) -> str:
-        """The check as a person reads it."""
-        return f"{names[self.field]} is {self._wanted}."
-
-    def judge(self, document: Named) -> Verdict | None:
+    def fits(self, value: str) -> bool:
         """Whether the value lies in the range."""
-        value = document.values.get(self.field)
-        if not value:
-            return None
         at = _comparable(value)
-        within = (not self.least or _comparable(self.least) <= at) and (not self.most or at <= _comparable(self.most))
-        return self.verdict(document, within, self._wanted)
+        return (not self.least or _comparable(self.least) <= at) and (not self.most or at <= _comparable(self.most))
 
 
 class OneOf(_OfOne):
@@ -118,21 +112,14 @@ class OneOf(_OfOne):
     values: tuple[str, ...] = Field(min_length=1)
 
     @property
-    def _wanted(self) -> str:
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
         more = f" or {len(self.values) - SHOWN} more" if len(self.values) > SHOWN else ""
         return f"one of {', '.join(self.values[:SHOWN])}{more}"
 
-    def sentence(self, names: Mapping[str, str]) -> str:
-        """The check as a person reads it."""
-        return f"{names[self.field]} is {self._wanted}."
-
-    def judge(self, document: Named) -> Verdict | None:
+    def fits(self, value: str) -> bool:
         """Whether the value is in the list."""
-        value = document.values.get(self.field)
-        if not value:
-            return None
-        known = {_plain(one) for one in self.values}
-        return self.verdict(document, _plain(value) in known, self._wanted)
+        return _plain(value) in map(_plain, self.values)
 
 
 class Shaped(_OfOne):
@@ -142,19 +129,13 @@ class Shaped(_OfOne):
     examples: tuple[str, ...] = Field(min_length=1)
 
     @property
-    def _wanted(self) -> str:
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
         return f"of the shape of {' or '.join(self.examples[:SHOWN])}"
 
-    def sentence(self, names: Mapping[str, str]) -> str:
-        """The check as a person reads it."""
-        return f"{names[self.field]} is {self._wanted}."
-
-    def judge(self, document: Named) -> Verdict | None:
+    def fits(self, value: str) -> bool:
         """Whether it has one of the shapes."""
-        value = document.values.get(self.field)
-        if not value:
-            return None
-        return self.verdict(document, _outline(value) in map(_outline, self.examples), self._wanted)
+        return _outline(value) in map(_outline, self.examples)
 
 
 class CheckFigures(_OfOne):
@@ -163,30 +144,30 @@ class CheckFigures(_OfOne):
     check: Literal["check figures"] = "check figures"
     of: Literal["IBAN", "VAT number", "EAN", "Luhn number"]
 
-    def sentence(self, names: Mapping[str, str]) -> str:
-        """The check as a person reads it."""
-        return f"{names[self.field]} is a valid {self.of}."
+    @property
+    def wanted(self) -> str:
+        """What the value should be, within a sentence."""
+        return f"a valid {self.of}"
 
-    def judge(self, document: Named) -> Verdict | None:
+    def fits(self, value: str) -> bool:
         """Whether they come out."""
-        value = "".join((document.values.get(self.field) or "").split()).upper()
-        if not value:
-            return None
+        number = "".join(value.split()).upper()
         valid = {
-            "IBAN": lambda: len(value) > 4 and mod_97_10.is_valid(value[4:] + value[:4]),
-            "VAT number": lambda: vat.is_valid(value),
-            "EAN": lambda: ean.is_valid(value),
-            "Luhn number": lambda: luhn.is_valid(value),
+            "IBAN": lambda: len(number) > 4 and mod_97_10.is_valid(number[4:] + number[:4]),
+            "VAT number": lambda: vat.is_valid(number),
+            "EAN": lambda: ean.is_valid(number),
+            "Luhn number": lambda: luhn.is_valid(number),
         }
-        return self.verdict(document, bool(valid[self.of]()), f"a valid {self.of}")
+        return bool(valid[self.of]())
 
 
 def _comparable(value: str) -> tuple[int, Decimal | str]:
     """Numbers by their size, everything else as text, as ISO dates sort."""
     try:
-        return (0, Decimal(value))
+        number = Decimal(value)
     except InvalidOperation:
         return (1, value)
+    return (0, number) if number.is_finite() else (1, value)
 
 
 def _outline(value: str) -> str:
