@@ -206,15 +206,14 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.one("#margins")
     ines.press("[data-key=ticket_no] .line")
     ines.press("#card-ticket_no [data-setting=labels]")
-    area = ines.one("#settings textarea[name=labels]")
-    area.send_keys("\nCoupon")
+    ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
     assert ines.axe() == []
     ines.press("#settings details:last-of-type summary")
     ines.one("#settings input[name=expression]").send_keys("(")
     ines.press("#settings .button")
     ines.until(lambda: "no regular expression" in ines.text("#toast"), "told in a sentence")
     ines.press("#card-ticket_no [data-setting=labels]")
-    ines.one("#settings textarea[name=labels]").send_keys("\nCoupon")
+    ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
     ines.press("#settings .button")
     ines.until(lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it")
 

@@ -185,6 +185,8 @@ def test_a_document_type_is_data() -> None:
     assert set(finders["discriminator"]["mapping"]) == {
         "beside a label",
         "pattern",
+        "mark",
+        "signature",
         "sum of several",
         "days after",
         "address block",

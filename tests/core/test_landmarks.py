@@ -26,7 +26,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import open_page
-from zestpail.core.reading.page import Barcode, Mark
+from zestpail.core.reading.page import Barcode, Mark, Word
 from zestpail.core.reading.preparation import Prepared, straightened
 from zestpail.core.searched import why_not_found
 from zestpail.core.sighting import Home
@@ -81,7 +81,8 @@ def test_boxes_are_found_and_their_ink_told() -> None:
         if ticked:
             cv2.line(paper, (left + 2, 502), (left + 30, 526), 20, 5)
     cv2.putText(paper, "DOO 0", (300, 800), cv2.FONT_HERSHEY_SIMPLEX, 2, 20, 4)
-    empty, ticked = marks_on(paper, DPI, ())
+    letters = Word(text="DOO 0", box=Box(105, 268, 170, 290), confidence=0.9)
+    empty, ticked = marks_on(paper, DPI, [letters])
     assert empty.ink < 0.02
     assert ticked.ink > 0.15
     assert empty.box == pytest.approx((300 * 0.36, 180, 329 * 0.36, 529 * 0.36), abs=1.5)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.checks import AnyCheck, Arithmetic, Named, Verdict
+from zestpail.core.checks import AnyCheck, Arithmetic, Before, Named, Verdict
 from zestpail.core.choosing import Picks, RunnerUp, choose, shortlist
 from zestpail.core.confidence import confidence_of
 from zestpail.core.document_type import DocumentType, FieldRule
@@ -24,7 +24,9 @@ from zestpail.core.finders import (
     OfCountry,
     Pattern,
     Remainder,
+    Signed,
     SumOfSeveral,
+    Ticked,
     TooSlow,
 )
 from zestpail.core.finders.ground import Sought
@@ -35,7 +37,7 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.core.second_look import looked_at
 
-Looking = BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock
+Looking = BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock | Ticked | Signed
 LEGIBLE = 0.35
 """Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
 
@@ -110,10 +112,13 @@ def capture_on(
 
 
 def judge(
-    checks: Iterable[AnyCheck], values: Mapping[str, str | None], names: Mapping[str, str]
+    checks: Iterable[AnyCheck],
+    values: Mapping[str, str | None],
+    names: Mapping[str, str],
+    before: Before | None = None,
 ) -> tuple[Verdict, ...]:
     """What the checks say of these values; checks that cannot be applied say nothing."""
-    document = Named(values, names)
+    document = Named(values, names, before=before)
     return tuple(verdict for check in checks if (verdict := check.judge(document)))
 
 

@@ -27,7 +27,7 @@ from zestpail.core.kinds import (
     VatNumber,
 )
 from zestpail.core.landmarks import AnyLandmark, BarcodePlace, BlankStrip, MarkPlace, PrintedWords, RuledLine
-from zestpail.core.landmarks.blank import strips_of
+from zestpail.core.reading.blank import strips_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line, line_of_text
@@ -63,7 +63,7 @@ def propose_field(
         name = "Barcode" if "barcode" not in taken else f"Barcode {len(taken) + 1}"
         return FieldRule(key=key_for(name, taken), name=name, kind=OneLine(), finders=(InBarcode(),))
     kind, label = kind_of(text, style), label_of(document, page, box)
-    name = _name(label.text) if label else f"Field {len(taken) + 1}"
+    name = name_of(label.text) if label else f"Field {len(taken) + 1}"
     finder = BesideLabel(labels=(label.text,), directions=(label.direction,)) if label else Pattern(weight=0.6)
     return FieldRule(
         key=key_for(name, taken),
@@ -170,7 +170,8 @@ def _plain(words: list[Word]) -> str:
     return " ".join(word.text for word in words).strip(" :.-–") or words[0].text
 
 
-def _name(label: str) -> str:
+def name_of(label: str) -> str:
+    """A field's name that is made of the label beside it."""
     plain = re.sub(r"\s+", " ", label).strip(" .:#-")
     return plain[:1].upper() + plain[1:40]
 

@@ -8,9 +8,11 @@ from typing import Any
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
-from zestpail.core.finders import FixedPlace
+from zestpail.core.finders import FixedPlace, Ticked
+from zestpail.core.finders.labels import folded
 from zestpail.core.kinds import style_of
 from zestpail.core.proposals import barcode_at, propose_field
+from zestpail.core.proposals_of_ink import propose_inked
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
@@ -67,6 +69,8 @@ def box_at(store: Store, sample_id: int, page: int, box: Box) -> Pointed:
     code = barcode_at(document, page, box)
     if code and not inside:
         return Pointed(sample_id, page, code.box, code.text)
+    if not inside and propose_inked(document, page, box, ()):
+        return Pointed(sample_id, page, box, "")
     if not inside:
         with store.transaction() as session:
             row = [p for p in pages_of_sample(session, sample_id) if p.state == PageState.READ][page]
@@ -80,20 +84,18 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
     With ``zone`` it is found in that place, held to the landmarks there are.
     """
     kind, document = draft_kind(store, at.key), document_at(store, pointed.sample)
-    rule = propose_field(
-        document,
-        style_of(document.lines),
-        pointed.page,
-        pointed.box,
-        pointed.text,
-        [field.key for field in kind.fields],
-    )
+    taken = [field.key for field in kind.fields]
+    by_ink = propose_inked(document, pointed.page, pointed.box, taken)
+    style = style_of(document.lines)
+    rule = by_ink or propose_field(document, style, pointed.page, pointed.box, pointed.text, taken)
     if zone:
         home = home_at(document, pointed.page, pointed.box)
         held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
         rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
-    value = rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
+    value = rule.kind.parse(pointed.text, style) or pointed.text
     write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
+    if by_ink:  # what is ticked there she has not said
+        return rule.key
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
     return rule.key
 
@@ -101,9 +103,15 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
 def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
     """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
     rule, document = _field(draft_kind(store, at.key), key), document_at(store, pointed.sample)
-    value = rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
+    value = _option(rule, pointed.text) or rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
     right = Label(value, pointed.page, pointed.box)
     say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(pointed.sample, key, right)])
+
+
+def _option(rule: FieldRule, text: str) -> str | None:
+    """The value of the box beside whose words was clicked."""
+    options = [option for finder in rule.finders if isinstance(finder, Ticked) for option in finder.options]
+    return next((o.value for o in options if len(options) > 1 and folded(text) in map(folded, o.wordings)), None)
 
 
 def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> None:

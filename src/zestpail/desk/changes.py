@@ -13,6 +13,7 @@ from sqlmodel import Session, col, select
 from zestpail.core.capture import judge
 from zestpail.core.checks import Arithmetic
 from zestpail.core.document_type import DocumentType
+from zestpail.desk.earlier import before_of
 from zestpail.desk.sentences import NotDone
 from zestpail.desk.trail import note
 from zestpail.store.tables import CheckResult, Document, Event, FieldValue, ValueState
@@ -93,7 +94,8 @@ def rejudge(
     """
     rows = values_of(session, document.id or 0)
     said_before = {c.name: c for c in checks_of(session, document.id or 0)}
-    verdicts = judge(kind.checks, {row.key: row.value for row in rows}, kind.names)
+    values = {row.key: row.value for row in rows}
+    verdicts = judge(kind.checks, values, kind.names, before_of(session, document))
     for verdict in verdicts:
         old = said_before.pop(verdict.name, None)
         result = old or CheckResult(document_id=document.id or 0, name=verdict.name, passed=True, message="")

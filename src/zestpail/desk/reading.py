@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from sqlmodel import Session, col, select
 
-from zestpail.core.capture import Capture, CapturedValue, capture
+from zestpail.core.capture import Capture, CapturedValue, capture, judge
 from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
@@ -23,6 +23,7 @@ from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.core.reading.second_reader import SecondLook
+from zestpail.desk.earlier import before_of
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
 from zestpail.desk.pictures import page_pixels
@@ -171,7 +172,9 @@ def capture_document(store: Store, document_id: int) -> None:
             return
         document.style = found.style.model_dump(mode="json")
         document.second_best = found.runner_up.model_dump(mode="json") if found.runner_up else {}
-        doubts = _keep(session, document_id, kind, found, letter)
+        session.flush()
+        verdicts = judge(kind.checks, {v.key: v.value for v in found.values}, kind.names, before_of(session, document))
+        doubts = _keep(session, document_id, kind, found.model_copy(update={"verdicts": verdicts}), letter)
         doubts += _keep_page_problems(session, document_id, pages)
         if doubts:
             to_review(session, document, "; ".join(doubts))

@@ -9,8 +9,20 @@ from pydantic import BaseModel, TypeAdapter, ValidationError, field_validator
 from zestpail.core.checks import AnyCheck, CheckFigures, Length, Needed, OneOf, Range, Shaped
 from zestpail.core.delivered_as import DeliveredAs
 from zestpail.core.document_type import DocumentType, FieldRule, Tries
-from zestpail.core.finders import AnyFinder, Area, BesideLabel, Expression, FixedPlace, InBarcode, Looks
+from zestpail.core.finders import (
+    AnyFinder,
+    Area,
+    BesideLabel,
+    Expression,
+    FixedPlace,
+    InBarcode,
+    Looks,
+    Option,
+    Signed,
+    Ticked,
+)
 from zestpail.core.finders.area import Pages
+from zestpail.core.finders.beside_label import Bound
 from zestpail.core.kinds import AnyKind
 from zestpail.desk.sentences import NotDone
 
@@ -30,6 +42,7 @@ class RuleForm(BaseModel):
     labels: list[str] = []
     directions: list[str] = []
     reach_mm: float = 150
+    up_to: list[Bound] = []
     tries: Tries = "competing"
     barcode: bool = False
     barcode_begins: str = ""
@@ -37,6 +50,9 @@ class RuleForm(BaseModel):
     barcode_before: str = ""
     barcode_first: int = 1
     barcode_last: int | None = None
+    question: list[str] = []
+    options: list[str] = []
+    """Boxes to be ticked, one a line, as “value = words beside it | other words”."""
     expression: str = ""
     examples: list[str] = []
     pages: Pages = "any page"
@@ -56,7 +72,7 @@ class RuleForm(BaseModel):
     shaped: list[str] = []
     check_figures: str = ""
 
-    @field_validator("labels", "examples", "one_of", "shaped", mode="before")
+    @field_validator("labels", "question", "options", "examples", "one_of", "shaped", mode="before")
     @classmethod
     def _by_line(cls, entered: list[str]) -> list[str]:
         return [line.strip() for entry in entered for line in entry.splitlines() if line.strip()]
@@ -77,6 +93,7 @@ def form_of(kind: DocumentType, rule: FieldRule) -> RuleForm:
     """The settings as they are."""
     beside, expression, zone = _first(rule, BesideLabel), _first(rule, Expression), _first(rule, FixedPlace)
     within, code = rule.within or Area(), _first(rule, InBarcode)
+    ticked, signed = _first(rule, Ticked), _first(rule, Signed)
     return RuleForm(
         name=rule.name,
         kind=rule.kind.kind,
@@ -84,9 +101,12 @@ def form_of(kind: DocumentType, rule: FieldRule) -> RuleForm:
         labels=list(beside.labels) if beside else [],
         directions=list(beside.directions) if beside else ["right", "below"],
         reach_mm=beside.reach_mm if beside else 150,
+        up_to=list(beside.up_to) if beside else [],
         tries=rule.tries,
         barcode=code is not None,
         **({f"barcode_{name}": getattr(code, full) for name, full in BARCODE.items()} if code else {}),
+        question=list(ticked.labels if ticked else signed.labels if signed else ()),
+        options=[f"{o.value} = {' | '.join(o.wordings)}" for o in ticked.options] if ticked else [],
         expression=expression.expression if expression else "",
         examples=list(rule.looks.examples) if rule.looks else [],
         pages=within.pages,
@@ -107,7 +127,7 @@ def edited(kind: DocumentType, key: str, form: RuleForm) -> DocumentType:
     if not form.name.strip():
         raise NotDone("A field needs a name.")
     if form.labels and not form.directions:
-        raise NotDone("A label without a direction finds nothing: look right of it, below it, or both.")
+        raise NotDone("A label without a direction finds nothing: say on which side of it the value stands.")
     try:
         changed = rule.model_copy(
             update={
@@ -174,7 +194,12 @@ def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
     labels = tuple(dict.fromkeys(label.strip() for label in form.labels if label.strip()))
     beside, expression = _first(rule, BesideLabel), _first(rule, Expression)
     if labels or (beside and beside.weak_labels):
-        settings = {"labels": labels, "directions": tuple(form.directions), "reach_mm": form.reach_mm}
+        settings = {
+            "labels": labels,
+            "directions": tuple(form.directions),
+            "reach_mm": form.reach_mm,
+            "up_to": tuple(form.up_to),
+        }
         before = beside.model_dump() if beside else {}
         found.append(BesideLabel.model_validate({**before, **settings}))
     if form.expression.strip():
@@ -186,11 +211,26 @@ def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
         part = {full: getattr(form, f"barcode_{name}") for name, full in BARCODE.items()}
         found.append(InBarcode.model_validate({**before, **part}))
     for finder in rule.finders:
-        if isinstance(finder, FixedPlace):
+        if isinstance(finder, Ticked):
+            if not form.options:
+                raise NotDone("Say which boxes there are, one a line as “value = words beside it”.")
+            found.append(finder.model_copy(update={"labels": tuple(form.question), "options": _options(form.options)}))
+        elif isinstance(finder, Signed):
+            found.append(Signed(labels=tuple(form.question)))
+        elif isinstance(finder, FixedPlace):
             found.append(finder.model_copy(update={"held_to": tuple(form.held_to)}))
         elif finder is not beside and finder is not expression and not isinstance(finder, InBarcode):
             found.append(finder)
     return tuple(found)
+
+
+def _options(lines: list[str]) -> tuple[Option, ...]:
+    entries = [(value.strip(), words) for value, _, words in (line.partition("=") for line in lines)]
+    return tuple(
+        Option(value=value, wordings=tuple(w.strip() for w in words.split("|") if w.strip()) or (value,))
+        for value, words in entries
+        if value
+    )
 
 
 def _area(form: RuleForm) -> Area | None:

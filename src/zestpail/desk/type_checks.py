@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel, ValidationError
 
-from zestpail.core.checks import AnyCheck, Arithmetic, Condition, DateOrder, IfThen
+from zestpail.core.checks import AnyCheck, Arithmetic, ByFormula, Condition, DateOrder, IfThen, NotDeliveredBefore
 from zestpail.core.document_type import DocumentType
 from zestpail.desk.edits import At, write
 from zestpail.desk.sentences import Missing, NotDone
@@ -29,6 +29,9 @@ class CheckForm(BaseModel):
     then_field: str = ""
     then_state: str = "is there"
     then_values: str = ""
+    same: list[str] = []
+    formula: str = ""
+    says: str = ""
 
 
 @dataclass(frozen=True)
@@ -78,6 +81,12 @@ def _check(form: CheckForm) -> AnyCheck:
         )
     if form.check == "date order":
         return DateOrder(first=form.first, then=form.then)
+    if form.check == "not delivered before":
+        if not form.same:
+            raise NotDone("Say which values must not have come before together.")
+        return NotDeliveredBefore(same=tuple(form.same))
+    if form.check == "formula":
+        return ByFormula(formula=" ".join(form.formula.split()), says=form.says.strip())
     when = _condition(form.when_field, form.when_state, form.when_values)
     return IfThen(when=when, then=_condition(form.then_field, form.then_state, form.then_values))
 

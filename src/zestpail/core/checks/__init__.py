@@ -7,19 +7,33 @@ from pydantic import Field
 from zestpail.core.checks.arithmetic import Arithmetic, Share
 from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
+from zestpail.core.checks.delivered_before import NotDeliveredBefore
+from zestpail.core.checks.formula_check import ByFormula
 from zestpail.core.checks.if_then import Condition, IfThen
 from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range, Shaped
 from zestpail.core.checks.needed import Needed
-from zestpail.core.checks.verdict import Named, Offer, Verdict
+from zestpail.core.checks.verdict import Before, Named, Offer, Verdict
 
 AnyCheck = Annotated[
-    Needed | Arithmetic | DateOrder | Length | Range | OneOf | Shaped | CheckFigures | IfThen,
+    Needed
+    | Arithmetic
+    | DateOrder
+    | Length
+    | Range
+    | OneOf
+    | Shaped
+    | CheckFigures
+    | IfThen
+    | NotDeliveredBefore
+    | ByFormula,
     Field(discriminator="check"),
 ]
 
 __all__ = [
     "AnyCheck",
     "Arithmetic",
+    "Before",
+    "ByFormula",
     "Check",
     "CheckFigures",
     "Condition",
@@ -28,6 +42,7 @@ __all__ = [
     "Length",
     "Named",
     "Needed",
+    "NotDeliveredBefore",
     "Offer",
     "OneOf",
     "Range",

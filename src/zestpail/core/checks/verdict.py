@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 
 from pydantic import BaseModel, ConfigDict
 
@@ -30,12 +30,20 @@ class Verdict(BaseModel):
     offers: tuple[Offer, ...] = ()
 
 
+Before = Callable[[Mapping[str, str]], str]
+"""Names the earlier document that has all these values; empty where there is none."""
+
+
 @dataclass(frozen=True)
 class Named:
     """The values of a document and what its fields are called."""
 
     values: Mapping[str, str | None]
     names: Mapping[str, str]
+    tables: Mapping[str, Sequence[Mapping[str, str | None]]] = field(default_factory=dict)
+    """The rows of its tables, each by column."""
+    before: Before | None = None
+    """What is known of earlier documents; None where nothing is kept."""
 
     def name(self, key: str) -> str:
         return self.names.get(key, key)

@@ -21,6 +21,8 @@ from zestpail.core.finders.of_country import OfCountry
 from zestpail.core.finders.pattern import Pattern
 from zestpail.core.finders.remainder import Remainder
 from zestpail.core.finders.several import SumOfSeveral
+from zestpail.core.finders.signed import Signed
+from zestpail.core.finders.ticked import Option, Ticked
 
 AnyFinder = Annotated[
     BesideLabel
@@ -29,6 +31,8 @@ AnyFinder = Annotated[
     | FixedPlace
     | InBarcode
     | Expression
+    | Ticked
+    | Signed
     | AddressBlock
     | SumOfSeveral
     | Remainder
@@ -54,9 +58,12 @@ __all__ = [
     "InBarcode",
     "Looks",
     "OfCountry",
+    "Option",
     "Pattern",
     "Piece",
     "Remainder",
+    "Signed",
     "SumOfSeveral",
+    "Ticked",
     "TooSlow",
 ]

@@ -16,6 +16,7 @@ from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import LEAST_SENTENCE, Ground, Sought
 from zestpail.core.finders.labels import Label, LabelMatch
 from zestpail.core.kinds.kind import Span
+from zestpail.core.reading.blank import strips_of
 from zestpail.core.reading.geometry import Box, around
 
 POINTS_PER_MM = 72 / 25.4
@@ -34,7 +35,11 @@ A_LABEL = 0.25
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
-Direction = Literal["right", "below"]
+Direction = Literal["right", "below", "left", "above"]
+WORDED: dict[Direction, str] = {"right": "right of", "below": "below", "left": "left of", "above": "above"}
+Bound = Literal["ruled line", "blank strip"]
+BEYOND = 0.05
+"""What is left of the score of what stands beyond the ruled line or blank strip that ends the search."""
 
 
 class BesideLabel(Finder):
@@ -48,19 +53,25 @@ class BesideLabel(Finder):
     reach_mm: float = Field(default=150, gt=0, le=2000)
     """How far to the right, in millimetres."""
     reach_lines: float = Field(default=3, gt=0, le=100)
-    """How far below, in line heights."""
+    """How far below or above, in line heights."""
+    up_to: tuple[Bound, ...] = ()
+    """What ends the search below and above."""
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         labels = " or ".join(f"“{label}”" for label in self.labels[:SHOWN]) or "no label"
         more = f" and {len(self.labels) - SHOWN} more" if len(self.labels) > SHOWN else ""
         yield Piece("Look ")
-        yield Piece(" or ".join("right of" if d == "right" else "below" for d in self.directions), "directions")
+        yield Piece(" or ".join(WORDED[d] for d in self.directions), "directions")
         yield Piece(" ")
         yield Piece(labels + more, "labels")
         yield Piece(", up to ")
         yield Piece(f"{self.reach_mm:g} mm", "reach_mm")
-        yield Piece(" away.")
+        yield Piece(" away")
+        if self.up_to:
+            yield Piece(" and not beyond a ")
+            yield Piece(" or a ".join(self.up_to), "up_to")
+        yield Piece(".")
 
     def wordings(self, key: str) -> Iterator[Label]:
         """The labels as they take part in the matching."""
@@ -74,7 +85,45 @@ class BesideLabel(Finder):
                 if "right" in self.directions:
                     yield from self._right(ground, sought, match)
                 if "below" in self.directions:
-                    yield from self._below(ground, sought, match)
+                    yield from self._bounded(ground, match, self._below(ground, sought, match))
+                if "left" in self.directions:
+                    yield from self._left(ground, sought, match)
+                if "above" in self.directions:
+                    yield from self._bounded(ground, match, self._above(ground, sought, match))
+
+    def _bounded(self, ground: Ground, match: LabelMatch, found: Iterator[Candidate]) -> Iterator[Candidate]:
+        """The candidates, those beyond a line or a strip that ends the search hardly ever winning."""
+        page = ground.document.pages[match.line.page]
+        bounds = [*(page.rules if "ruled line" in self.up_to else ())]
+        bounds += strips_of(page) if "blank strip" in self.up_to else ()
+        for candidate in found:
+            low, high = sorted((match.box.cy, candidate.box.cy))
+            crossed = any(low < b.cy < high and b.stacked(candidate.box) > 0 for b in bounds)
+            parts = candidate.parts | ({"beyond": BEYOND} if crossed else {})
+            yield candidate.model_copy(update={"parts": parts})
+
+    def _left(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+        """What stands before the label on its line, nearest first."""
+        for span in ground.spans(match.line, sought.kind):
+            gap = match.box.x0 - span.box.x1
+            if span.end <= match.start and gap <= self.reach_mm * POINTS_PER_MM:
+                between = len(re.findall(r"\w{2,}", match.line.text[span.end : match.start]))
+                near = math.exp(-max(gap, 0.0) / (60 * match.line.height)) * WORD_BETWEEN**between
+                yield _candidate(span, match, near * _own(ground, sought, span), 1.0, "left of")
+
+    def _above(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+        """What stands over the label, on the nearest line that has it."""
+        line = match.line
+        over = [o for o in ground.lines if o.page == line.page and o.box.cy < line.box.cy - 0.3 * line.height]
+        for other in sorted(over, key=lambda o: -o.box.cy):
+            gap = max(line.box.y0 - other.box.y1, 0.0) / line.height
+            if gap > self.reach_lines:
+                return
+            column = [s for s in ground.spans(other, sought.kind) if _in_column(match, s)]
+            for span in column:
+                yield _candidate(span, match, math.exp(-gap / 4) * _own(ground, sought, span), UNDER, "above")
+            if column:
+                return
 
     def areas(self, ground: Ground, match: LabelMatch) -> Iterator[tuple[Box, str]]:
         """Where on the page (points) a value of this label would stand, right of it and under it."""

@@ -11,6 +11,10 @@ from pydantic import Field
 from zestpail.core.finders.candidate import Candidate, legibility
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.ground import Ground, Sought
+from zestpail.core.finders.handwritten import handwritten
+from zestpail.core.finders.signed import inked
+from zestpail.core.finders.tick_boxes import tick_boxes
+from zestpail.core.kinds.inked import Signature, Tick
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.geometry import Affine, Box
@@ -41,6 +45,9 @@ class FixedPlace(Finder):
         if self.zone.page >= len(ground.document.pages):
             return
         box, held = self.place(ground)
+        if isinstance(sought.kind, Tick | Signature):
+            yield from self._inked(ground, sought.kind, box, held)
+            return
         inside = [
             [w for w in line.words if box.covers_centre_of(w.box)]
             for line in ground.lines
@@ -62,6 +69,18 @@ class FixedPlace(Finder):
             parts={"zone": self.weight, "held": held, "reading": legibility(sure)},
             reason="in its zone" + (f", held to {' and '.join(self.held_to)}" if held == 1 and self.held_to else ""),
         )  # fmt: skip
+
+    def _inked(self, ground: Ground, kind: Kind, box: Box, held: float) -> Iterator[Candidate]:
+        """Whether a box in the zone is ticked, or anything is written there by hand."""
+        page = ground.document.pages[self.zone.page]
+        boxes = [tick for tick in tick_boxes(page, self.zone.page, "right") if box.covers_centre_of(tick.box)]
+        if isinstance(kind, Tick) and boxes:
+            there, where = max((tick.inked, tick.box) for tick in boxes)
+        else:
+            there, seen = handwritten(page, box)
+            where = seen or box
+        value, sure = ("yes", there) if there > 0.5 else ("no", 1 - there)
+        yield inked(value, sure, self.zone.page, where, {"zone": self.weight, "held": held}, "fixed place")
 
     def place(self, ground: Ground) -> tuple[Box, float]:
         """Where the zone lies on this document, and how well it is held there, in [0, 1]."""

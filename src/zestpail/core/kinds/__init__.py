@@ -10,6 +10,7 @@ from zestpail.core.kinds.contact import Email, Phone
 from zestpail.core.kinds.currency import Currency
 from zestpail.core.kinds.date import Date
 from zestpail.core.kinds.firm import Firm
+from zestpail.core.kinds.inked import Signature, Tick
 from zestpail.core.kinds.kind import Span
 from zestpail.core.kinds.lines import Block, Paragraph, SeveralLines
 from zestpail.core.kinds.person import Person
@@ -36,7 +37,9 @@ AnyKind = Annotated[
     | OneLine
     | SeveralLines
     | Paragraph
-    | YesNo,
+    | YesNo
+    | Tick
+    | Signature,
     Field(discriminator="kind"),
 ]
 
@@ -58,8 +61,10 @@ __all__ = [
     "Phone",
     "Quantity",
     "SeveralLines",
+    "Signature",
     "Span",
     "Style",
+    "Tick",
     "VatNumber",
     "YesNo",
     "style_of",

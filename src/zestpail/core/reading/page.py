@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.reading.geometry import Affine, Box
+from zestpail.core.reading.ink import InkMap
 
 
 class Symbol(BaseModel):
@@ -95,6 +96,8 @@ class PageReading(BaseModel):
     barcodes: tuple[Barcode, ...] = ()
     marks: tuple[Mark, ...] = ()
     """Boxes to be ticked, top to bottom."""
+    ink: InkMap | None = None
+    """Where there is ink; None in readings that were kept before it was looked at."""
     preparation: tuple[Preparation, ...] = ()
     dpi: float
     """Pixels per inch of the prepared image: pixel = point * dpi / 72."""

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from zestpail.core.reading import best_reading, ocr, second_reader
 from zestpail.core.reading.barcodes import barcodes_on, without_bars
 from zestpail.core.reading.geometry import Affine, Box, scaling
+from zestpail.core.reading.ink import ink_of
 from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import OpenedPage
 from zestpail.core.reading.page import PageReading, Word
@@ -53,6 +54,7 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
             rules=ruled_lines(page.pixels, page.dpi),
             barcodes=barcodes_on(page.pixels, page.dpi),
             marks=marks_on(page.pixels, page.dpi, page.layer),
+            ink=ink_of(page.pixels, page.dpi),
             dpi=page.dpi,
             to_pixels=scaling(page.dpi / 72),
         )
@@ -71,6 +73,7 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
         rules=ruled_lines(prepared.pixels, page.dpi),
         barcodes=barcodes,
         marks=marks_on(prepared.pixels, page.dpi, placed),
+        ink=ink_of(prepared.pixels, page.dpi),
         preparation=prepared.steps,
         dpi=page.dpi,
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
