@@ -122,3 +122,19 @@ def test_two_people_on_one_document(store: Store, ines: SignedIn, tomas: SignedI
     with store.transaction() as session:
         session.get_one(Document, swapped).held_at = now() - timedelta(hours=1)
     assert review.next_for_review(store, ines.id) == swapped
+
+
+def test_the_same_invoice_twice_is_told_with_the_earlier_file(store: Store, ines: SignedIn) -> None:
+    drop(store, ines, "moewenbek-01.pdf")
+    read_all(store)
+    assert state(store, 1) == DocumentState.SETTLED
+    drop(store, ines, "moewenbek-01.pdf")
+    read_all(store)
+    assert state(store, 2) == DocumentState.REVIEW
+    review.hold(store, 2, ines.id)
+    (failed,) = card(store, 2, "grand_total", ines).failed
+    assert failed.message.startswith("moewenbek-01.pdf, which came on ")
+    assert failed.message.endswith(" has the same supplier, invoice number and total.")
+    review.waive(store, seen(store, 2, ines), failed.name)
+    review.done(store, seen(store, 2, ines))
+    assert state(store, 2) == DocumentState.SETTLED
