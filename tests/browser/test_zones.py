@@ -75,7 +75,31 @@ def test_1_zones_follow_shift_scale_and_skew(ines: AtTheBrowser) -> None:
     assert sum(dates[name] in text for name, text in found(ines).items()) >= 7, found(ines)
 
 
-def test_2_a_starter_is_searched_for_tried_and_adopted_with_its_file(ines: AtTheBrowser) -> None:
+def test_2_boxes_drawn_round_are_a_field_and_so_is_a_signature(ines: AtTheBrowser) -> None:
+    def drawn_round(first: str, last: str, room: tuple[float, float, float]) -> dict[str, str]:
+        """A field for what stands from one word to another, with so much room at the left, over and under it."""
+        (left, top, _, _), (_, _, far, bottom), before = ines.word(first), ines.word(last), ines.active()
+        ines.keys("f")
+        ines.drag((left - room[0], top - room[1]), (far + 6, bottom + room[2]))
+        ines.until(lambda: ines.active() != before, f"a field from {first} to {last}")
+        ines.until(lambda: len(found(ines)) == 8, "the strip of all samples")
+        return found(ines)
+
+    classes = right("vessel_class")
+    shown = drawn_round("fishing", "pleasure", (22, 3, 3))
+    assert ines.active() == "class_of_vessel"
+    assert all(classes[name] in text for name, text in shown.items()), shown
+    ines.press("#card-class_of_vessel [data-setting=options]")
+    assert "cargo = cargo" in ines.one("#settings textarea[name=options]").get_attribute("value")
+    assert ines.axe() == []
+    ines.press("#settings [data-act=close]")
+    shown = drawn_round("Signature", "Signature", (2, 2, 40))
+    unsigned = {name for name, text in shown.items() if "not signed" in text}
+    assert unsigned == {name for name, truth in right("signed").items() if truth == "no"}
+    assert all("signed" in text for text in shown.values())
+
+
+def test_3_a_starter_is_searched_for_tried_and_adopted_with_its_file(ines: AtTheBrowser) -> None:
     ines.open("/types")
     assert ines.axe() == []
     ines.one("#wanted").send_keys("date of birth")

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.checks import AnyCheck, Arithmetic, Before, Named, Verdict
+from zestpail.core.checks import AnyCheck, Arithmetic, Before, ColumnSum, Named, Verdict
 from zestpail.core.choosing import Picks, RunnerUp, choose, shortlist
 from zestpail.core.confidence import confidence_of
 from zestpail.core.document_type import DocumentType, FieldRule
@@ -36,6 +36,8 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.core.second_look import looked_at
+from zestpail.core.tables import CapturedTable, Table
+from zestpail.core.tables.find import found_table
 
 Looking = BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock | Ticked | Signed
 LEGIBLE = 0.35
@@ -74,6 +76,7 @@ class Capture(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     values: tuple[CapturedValue, ...]
+    tables: tuple[CapturedTable, ...] = ()
     verdicts: tuple[Verdict, ...]
     style: Style
     runner_up: RunnerUp | None = None
@@ -101,25 +104,36 @@ def capture_on(
         chosen = choose(options, kind.checks, ground.rates)
     picks = _worked_out(ground, kind, chosen.picks)
     found = {key: pick.value if pick else None for key, pick in picks.items()}
-    verdicts = judge(kind.checks, found, kind.names)
+    tables = tuple(_table(ground, table, kind) for table in kind.tables)
+    verdicts = judge(kind.checks, found, kind.all_names, {table.key: table.values for table in tables})
     values = tuple(
         _captured(
             ground, field, picks[field.key], options[field.key], _sums(kind.checks, verdicts, field.key), with_readings
         )
         for field in kind.fields
     )
-    return Capture(values=values, verdicts=verdicts, style=ground.style, runner_up=chosen.runner_up)
+    return Capture(values=values, tables=tables, verdicts=verdicts, style=ground.style, runner_up=chosen.runner_up)
 
 
 def judge(
     checks: Iterable[AnyCheck],
     values: Mapping[str, str | None],
     names: Mapping[str, str],
+    tables: Mapping[str, Sequence[Mapping[str, str | None]]] | None = None,
     before: Before | None = None,
 ) -> tuple[Verdict, ...]:
     """What the checks say of these values; checks that cannot be applied say nothing."""
-    document = Named(values, names, before=before)
+    document = Named(values, names, tables or {}, before)
     return tuple(verdict for check in checks if (verdict := check.judge(document)))
+
+
+def _table(ground: Ground, table: Table, kind: DocumentType) -> CapturedTable:
+    """The table's rows; what was found once by the same description is not looked for anew."""
+    about = [check for check in kind.checks if any(key == table.key for key, _ in check.columns)]
+    asked = "".join(one.model_dump_json() for one in (table, *about))
+    if asked not in ground.tables:
+        ground.tables[asked] = found_table(ground, table, about)
+    return ground.tables[asked]
 
 
 def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, ...]]:
@@ -190,7 +204,8 @@ def _made(
 
 def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> bool | None:
     """Whether the sums that the field takes part in hold; None if it takes part in none."""
-    touching = [set(check.touches) for check in checks if isinstance(check, Arithmetic) and key in check.touches]
+    sums = [check for check in checks if isinstance(check, Arithmetic | ColumnSum)]
+    touching = [set(check.touches) for check in sums if key in check.touches]
     said = [verdict.passed for verdict in verdicts if set(verdict.fields) in touching]
     return all(said) if said else None
 

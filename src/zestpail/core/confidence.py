@@ -38,7 +38,7 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
     lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
     fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
     leads = 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
-    read = _read_rightly(chosen.confidence)
+    read = read_rightly(chosen.confidence)
     if chosen.agreed is not None:
         read = max(read, AGREED) if chosen.agreed else min(read, DISPUTED)
     formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0)
@@ -59,7 +59,7 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
     )
 
 
-def _read_rightly(word_confidence: float) -> float:
+def read_rightly(word_confidence: float) -> float:
     """Under 0.8 lie three quarters of all misread figures, under 0.9 nine tenths (measured, see docs/reading.md)."""
     points = ((0.0, 0.2), (0.6, 0.5), (0.8, 0.8), (0.9, 0.96), (1.0, 1.0))
     for (low, at_low), (high, at_high) in pairwise(points):

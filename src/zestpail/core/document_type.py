@@ -19,6 +19,7 @@ from zestpail.core.finders.labels import Label
 from zestpail.core.kinds import AnyKind
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.problems import Unreadable
+from zestpail.core.tables.table import Table
 
 Tries = Literal["competing", "in order"]
 
@@ -64,6 +65,7 @@ class DocumentType(BaseModel):
     other_labels: tuple[str, ...] = ()
     """Labels that belong to no field; what stands beside them is theirs."""
     checks: tuple[AnyCheck, ...] = ()
+    tables: tuple[Table, ...] = ()
 
     @model_validator(mode="after")
     def _consistent(self) -> DocumentType:
@@ -73,6 +75,7 @@ class DocumentType(BaseModel):
         unknown = {key for check in self.checks for key in check.touches} - set(keys)
         if unknown:
             raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
+        self._tables_consistent(set(keys))
         for field in self.fields:
             for finder in field.finders:
                 self._within_reach(field, finder.needs(field.key))
@@ -84,6 +87,19 @@ class DocumentType(BaseModel):
         if tied:
             raise ValueError(f"rules speak of landmarks that are not there: {', '.join(sorted(tied))}")
         return self
+
+    def _tables_consistent(self, fields: set[str]) -> None:
+        tables = [table.key for table in self.tables]
+        if len(set(tables)) != len(tables) or fields & set(tables):
+            raise ValueError("two tables, or a table and a field, have the same key")
+        there = {(table.key, column.key) for table in self.tables for column in table.columns}
+        for check in self.checks:
+            unknown = [f"{table}.{column}" for table, column in check.columns if (table, column) not in there]
+            if unknown:
+                raise ValueError(f"checks speak of columns that are not there: {', '.join(unknown)}")
+        ends = {table.ends_at for table in self.tables if table.ends_at} - {mark.key for mark in self.landmarks}
+        if ends:
+            raise ValueError(f"tables end at landmarks that are not there: {', '.join(sorted(ends))}")
 
     def in_order(self) -> tuple[FieldRule, ...]:
         """The fields, each after those that it is computed from. Raises ValueError where they go in a circle."""
@@ -118,6 +134,16 @@ class DocumentType(BaseModel):
     def names(self) -> dict[str, str]:
         return {field.key: field.name for field in self.fields}
 
+    @property
+    def all_names(self) -> dict[str, str]:
+        """Fields, tables and columns (“table.column”) by their keys."""
+        columns = {f"{table.key}.{key}": name for table in self.tables for key, name in table.names.items()}
+        return self.names | {table.key: table.name for table in self.tables} | columns
+
+    def table(self, key: str) -> Table:
+        """The table of that key. Raises KeyError."""
+        return next((t for t in self.tables if t.key == key), None) or _no_table(self.name, key)
+
     def field(self, key: str) -> FieldRule:
         """The field of that key. Raises KeyError."""
         return next((f for f in self.fields if f.key == key), None) or _no_field(self.name, key)
@@ -125,6 +151,10 @@ class DocumentType(BaseModel):
 
 def _no_field(name: str, key: str) -> FieldRule:
     raise KeyError(f"{name} has no field {key}")
+
+
+def _no_table(name: str, key: str) -> Table:
+    raise KeyError(f"{name} has no table {key}")
 
 
 def starters() -> tuple[str, ...]:

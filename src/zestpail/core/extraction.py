@@ -20,6 +20,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import Way, look_again, read_page
+from zestpail.core.tables import Row
 
 
 class ExtractedField(BaseModel):
@@ -31,6 +32,22 @@ class ExtractedField(BaseModel):
     page: int | None
     box: Box | None
     finder: str
+
+
+class ExtractedCell(BaseModel):
+    """One cell of a row as ``extract --json`` prints it."""
+
+    value: str | None
+    raw: str
+    confidence: float
+    page: int | None
+    box: Box | None
+
+
+class ExtractedTable(BaseModel):
+    """A table's rows, each by column."""
+
+    rows: list[dict[str, ExtractedCell]] = []
 
 
 class ExtractedCheck(BaseModel):
@@ -47,7 +64,7 @@ class Extracted(BaseModel):
     type: str
     revision: int
     fields: dict[str, ExtractedField] = {}
-    tables: dict[str, dict[str, object]] = {}
+    tables: dict[str, ExtractedTable] = {}
     checks: list[ExtractedCheck] = []
     second_best: RunnerUp | None = None
     """The combination of values that nearly won, and why it lost."""
@@ -58,6 +75,7 @@ class Extracted(BaseModel):
         lines = [f"{self.file}: {len(self.pages)} pages" if self.pages else self.file, *self.problems]
         for key, found in self.fields.items():
             lines.append(f"  {key:<16} {found.value:<36} {found.confidence:>4.0%}" if found.value else f"  {key:<16} –")
+        lines += [f"  {key:<16} {len(table.rows)} rows" for key, table in self.tables.items()]
         lines += [f"  fails: {check.message}" for check in self.checks if not check.passed]
         if self.second_best:
             instead = ", ".join(f"{key} {value or 'empty'}" for key, value in self.second_best.instead.items())
@@ -142,9 +160,23 @@ def _extracted(path: Path, pages: int, found: Capture, kind: DocumentType) -> Ex
         type=kind.key,
         revision=kind.revision,
         fields=_fields(found),
+        tables={table.key: ExtractedTable(rows=[_cells(row) for row in table.rows]) for table in found.tables},
         second_best=found.runner_up,
         checks=[ExtractedCheck(name=v.name, passed=v.passed, message=v.message) for v in found.verdicts],
     )
+
+
+def _cells(row: Row) -> dict[str, ExtractedCell]:
+    return {
+        key: ExtractedCell(
+            value=cell.value,
+            raw=cell.raw,
+            confidence=cell.confidence,
+            page=None if cell.page is None else cell.page + 1,
+            box=None if cell.box is None else Box(*(round(v, 1) for v in cell.box)),
+        )
+        for key, cell in row.cells.items()
+    }
 
 
 def _fields(found: Capture) -> dict[str, ExtractedField]:

@@ -44,7 +44,7 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     with store.transaction() as session:
         samples = proof_samples(store, session, key_of_type)
     before, after = (prove(kind, samples) for kind in kinds)
-    names = {**kinds[0].names, **kinds[1].names}
+    names = {**kinds[0].all_names, **kinds[1].all_names}
     rules = [
         Rule(
             name=name,

@@ -91,7 +91,7 @@ def starter_view(store: Store, key: str) -> StarterView:
     return StarterView(
         row=_row(kind, adopted),
         rules=[(field.name, sentence(field, is_needed(kind, field.key))) for field in kind.fields],
-        checks=[check.sentence(kind.names) for check in kind.checks],
+        checks=[check.sentence(kind.all_names) for check in kind.checks],
         tries=tries[::-1],
     )
 

@@ -44,7 +44,7 @@ class CheckLine:
 
 def check_lines(kind: DocumentType) -> list[CheckLine]:
     """All checks of the type as sentences, in their order."""
-    return [CheckLine(at, check.sentence(kind.names)) for at, check in enumerate(kind.checks)]
+    return [CheckLine(at, check.sentence(kind.all_names)) for at, check in enumerate(kind.checks)]
 
 
 def add_check(store: Store, at: At, form: CheckForm) -> None:
@@ -52,7 +52,7 @@ def add_check(store: Store, at: At, form: CheckForm) -> None:
     kind = draft_kind(store, at.key)
     try:
         check = _check(form)
-        sentence = check.sentence(kind.names)
+        sentence = check.sentence(kind.all_names)
     except ValidationError as error:
         raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
     except KeyError as problem:
@@ -68,7 +68,7 @@ def remove_check(store: Store, at: At, number: int) -> None:
     if not 0 <= number < len(kind.checks):
         raise Missing("There is no such check any more.")
     left = tuple(check for place, check in enumerate(kind.checks) if place != number)
-    said = kind.checks[number].sentence(kind.names)
+    said = kind.checks[number].sentence(kind.all_names)
     write(store, at, kind.model_copy(update={"checks": left}), f"removed the check “{said}”")
 
 

@@ -12,6 +12,7 @@ from zestpail.core.checks.formula_check import ByFormula
 from zestpail.core.checks.if_then import Condition, IfThen
 from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range, Shaped
 from zestpail.core.checks.needed import Needed
+from zestpail.core.checks.over_rows import ColumnSum, RowProduct, RunningBalance
 from zestpail.core.checks.verdict import Before, Named, Offer, Verdict
 
 AnyCheck = Annotated[
@@ -25,7 +26,10 @@ AnyCheck = Annotated[
     | CheckFigures
     | IfThen
     | NotDeliveredBefore
-    | ByFormula,
+    | ByFormula
+    | RowProduct
+    | RunningBalance
+    | ColumnSum,
     Field(discriminator="check"),
 ]
 
@@ -36,6 +40,7 @@ __all__ = [
     "ByFormula",
     "Check",
     "CheckFigures",
+    "ColumnSum",
     "Condition",
     "DateOrder",
     "IfThen",
@@ -46,6 +51,8 @@ __all__ = [
     "Offer",
     "OneOf",
     "Range",
+    "RowProduct",
+    "RunningBalance",
     "Shaped",
     "Share",
     "Verdict",

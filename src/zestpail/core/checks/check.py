@@ -19,6 +19,11 @@ class Check(BaseModel):
         """The fields that it speaks of."""
         raise NotImplementedError
 
+    @property
+    def columns(self) -> tuple[tuple[str, str], ...]:
+        """The columns that it speaks of, each with its table."""
+        return ()
+
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it, with the fields' names."""
         raise NotImplementedError

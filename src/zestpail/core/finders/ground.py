@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Protocol
+from typing import Any, Protocol
 
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.labels import Label, LabelMatch, match_labels
@@ -46,6 +46,8 @@ class Ground:
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
         self.found: dict[str, list[Candidate]] = {}
         """What the rules of fields proposed, by the rule."""
+        self.tables: dict[str, Any] = {}
+        """Tables that were found, by what describes them."""
         self.too_slow: dict[str, str] = {}
         """Fields whose expression took too long, and on what."""
         self._seen: dict[str, Sighting | None] = {}

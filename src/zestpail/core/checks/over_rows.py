@@ -1,0 +1,172 @@
+"""Checks over the rows of a table: each row multiplied out, a running balance, the sum of a column."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from decimal import Decimal, InvalidOperation
+from typing import Literal
+
+from zestpail.core.checks.check import Check, lower
+from zestpail.core.checks.slips import likely_slip
+from zestpail.core.checks.verdict import Named, Offer, Verdict
+
+Rowed = Mapping[str, str | None]
+SHOWN = 3
+"""Rows that a failed check names."""
+
+
+class _OverRows(Check):
+    table: str
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        return ()
+
+    @property
+    def columns(self) -> tuple[tuple[str, str], ...]:
+        """The columns that it speaks of, each with its table."""
+        raise NotImplementedError
+
+
+class RowProduct(_OverRows):
+    """In every row the columns in ``multiply`` make the column ``equals``, but for ``tolerance``."""
+
+    check: Literal["row product"] = "row product"
+    multiply: tuple[str, ...]
+    equals: str
+    tolerance: Decimal = Decimal("0.02")
+
+    @property
+    def columns(self) -> tuple[tuple[str, str], ...]:
+        return tuple((self.table, key) for key in (*self.multiply, self.equals))
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        product = " × ".join(names.get(f"{self.table}.{key}", key) for key in self.multiply)
+        return f"In every row {lower(product)} makes {lower(names.get(f'{self.table}.{self.equals}', self.equals))}."
+
+    def holds(self, row: Rowed) -> bool | None:
+        """Whether it does in a row; None where a value is missing."""
+        factors, stated = [number(row.get(key)) for key in self.multiply], number(row.get(self.equals))
+        if stated is None or any(factor is None for factor in factors):
+            return None
+        product = Decimal(1)
+        for factor in factors:
+            product *= factor or 0
+        return abs(product - stated) <= self.tolerance
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Which rows it fails in; None where it can be applied to none."""
+        told = [(at, self.holds(row)) for at, row in enumerate(document.tables.get(self.table, ()), start=1)]
+        failed = [at for at, held in told if held is False]
+        if all(held is None for _, held in told):
+            return None
+        product = " × ".join(lower(document.name(f"{self.table}.{key}")) for key in self.multiply)
+        makes = f"{product} makes {lower(document.name(f'{self.table}.{self.equals}'))}"
+        message = f"In every row {makes}." if not failed else f"In {_rows(failed)} it is not so that {makes}."
+        return Verdict(name=f"row product: {self.table}.{self.equals}", passed=not failed, message=message, fields=())
+
+
+class RunningBalance(_OverRows):
+    """In every row the balance is the one before it, with ``add`` added and ``subtract`` taken off."""
+
+    check: Literal["running balance"] = "running balance"
+    balance: str
+    add: str = ""
+    subtract: str = ""
+    tolerance: Decimal = Decimal("0.005")
+
+    @property
+    def columns(self) -> tuple[tuple[str, str], ...]:
+        return tuple((self.table, key) for key in (self.balance, self.add, self.subtract) if key)
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        parts = [(sign, key) for sign, key in (("plus", self.add), ("less", self.subtract)) if key]
+        said = ", ".join(f"{sign} {lower(names.get(f'{self.table}.{key}', key))}" for sign, key in parts)
+        balance = lower(names.get(f"{self.table}.{self.balance}", self.balance))
+        return f"In every row the {balance} is the one before it, {said}."
+
+    def change(self, row: Rowed) -> Decimal | None:
+        """By how much a row changes the balance; None where it does not say."""
+        added, taken = number(row.get(self.add)), number(row.get(self.subtract))
+        return None if added is None and taken is None else (added or Decimal(0)) - (taken or Decimal(0))
+
+    def holds(self, before: Rowed, row: Rowed) -> bool | None:
+        """Whether a row's balance follows from that of the row before; None where a value is missing."""
+        last, now, change = number(before.get(self.balance)), number(row.get(self.balance)), self.change(row)
+        if last is None or now is None or change is None:
+            return None
+        return abs(last + change - now) <= self.tolerance
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Which rows do not follow from the one before; None where it can be applied to none."""
+        rows = document.tables.get(self.table, ())
+        told = [(at, self.holds(rows[at - 2], rows[at - 1])) for at in range(2, len(rows) + 1)]
+        if all(held is None for _, held in told):
+            return None
+        failed = [at for at, held in told if held is False]
+        balance = lower(document.name(f"{self.table}.{self.balance}"))
+        message = f"Every {balance} follows from the one before."
+        if failed:
+            message = f"The {balance} in {_rows(failed)} does not follow from the one before."
+        return Verdict(name=f"running balance: {self.table}", passed=not failed, message=message, fields=())
+
+
+class ColumnSum(_OverRows):
+    """The figures of a column together make a field, but for ``tolerance``."""
+
+    check: Literal["column sum"] = "column sum"
+    column: str
+    equals: str
+    tolerance: Decimal = Decimal("0.02")
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        return (self.equals,)
+
+    @property
+    def columns(self) -> tuple[tuple[str, str], ...]:
+        return ((self.table, self.column),)
+
+    def sentence(self, names: Mapping[str, str]) -> str:
+        """The check as a person reads it."""
+        column = lower(names.get(f"{self.table}.{self.column}", self.column))
+        return f"The {column} of all rows together makes {lower(names[self.equals])}."
+
+    def judge(self, document: Named) -> Verdict | None:
+        """Whether the sum comes out; None where the field or all of the column is missing."""
+        cells = [number(row.get(self.column)) for row in document.tables.get(self.table, ())]
+        stated = number(document.values.get(self.equals))
+        if stated is None or not cells or any(cell is None for cell in cells):
+            return None
+        expected = sum((cell for cell in cells if cell is not None), Decimal(0))
+        column, field = lower(document.name(f"{self.table}.{self.column}")), lower(document.name(self.equals))
+        name = f"column sum: {self.table}.{self.column} = {self.equals}"
+        if abs(expected - stated) <= self.tolerance:
+            said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, and so says {field}."
+            return Verdict(name=name, passed=True, message=said, fields=self.touches)
+        apart = f"{abs(stated - expected):,.2f} {'more' if stated > expected else 'less'}"
+        said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, {field} says {stated:,.2f} ({apart})."
+        offer = Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}")
+        slip = likely_slip(stated, expected)
+        return Verdict(name=name, passed=False, message=f"{said} {slip}".strip(), fields=self.touches, offers=(offer,))
+
+
+def number(value: str | None) -> Decimal | None:
+    """The number that a cell holds; None where it holds none."""
+    try:
+        found = Decimal(value or "")
+    except InvalidOperation:
+        return None
+    return found if found.is_finite() else None
+
+
+def _rows(numbers: list[int]) -> str:
+    listed = ", ".join(map(str, _some(numbers)))
+    more = f" and {len(numbers) - SHOWN} more" if len(numbers) > SHOWN else ""
+    return f"row{'s' if len(numbers) > 1 else ''} {listed}{more}"
+
+
+def _some(numbers: list[int]) -> Iterator[int]:
+    yield from numbers[:SHOWN]

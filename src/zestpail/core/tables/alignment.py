@@ -1,0 +1,123 @@
+"""Columns that no header names: told by what is in them, by their order and by their arithmetic."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
+
+from zestpail.core.finders import Ground
+from zestpail.core.kinds import Amount, Style
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.lines import Line
+from zestpail.core.tables.body import narrow, value_in
+from zestpail.core.tables.dividers import print_over
+from zestpail.core.tables.found import Strip
+from zestpail.core.tables.sum_lines import carried, total
+from zestpail.core.tables.table import Column, Table
+
+LEAST_ROWS = 2
+LEAST_SHARE = 0.6
+"""The share of rows in which a column must hold a value of its kind."""
+NARROWEST = 3.0
+"""Points of paper between columns."""
+
+
+def aligned_strip(lines: Sequence[Line], table: Table, style: Style) -> Strip | None:
+    """Where on a page without any header lines stand in columns that fit the table's; None where none do."""
+    rows = list(_alike(lines, style))
+    if len(rows) < LEAST_ROWS:
+        return None
+    area = around(line.box for line in rows)
+    edges = _columns(rows, area)
+    columns = _named([[_texts(line, edge) for line in rows] for edge in edges], list(table.columns), style)
+    if sum(bool(key) for key in columns) < 2:
+        return None
+    dividers = tuple((one[1] + other[0]) / 2 for one, other in pairwise(edges))
+    return Strip(page=rows[0].page, box=Box(area.x0 - 4, area.y0 - 1, area.x1 + 4, area.y1 + 1), dividers=dividers,
+                 columns=tuple(columns), left=area.x0)  # fmt: skip
+
+
+def named_by_kind(ground: Ground, table: Table, strip: Strip) -> Strip:
+    """The strip with columns under unknown headers given to those of the table's that are still missing."""
+    missing = [c for c in table.columns if c.key not in strip.columns and not c.of and (narrow(c.kind) or c.needed)]
+    if not missing or "" not in strip.columns:
+        return strip
+    lines = [line for line in ground.lines if line.page == strip.page and strip.box.covers_centre_of(line.box)]
+    lines = [line for line in lines if any(c.isdigit() for c in line.text) and not _a_sum(line)]
+    bounds = [strip.box.x0, *strip.dividers, strip.box.x1]
+    unknown = [at for at, key in enumerate(strip.columns) if not key]
+    texts = [[_texts(line, (bounds[at], bounds[at + 1])) for line in lines] for at in unknown]
+    found = _named(texts, missing, ground.style, LEAST_SHARE + 0.15)
+    columns = list(strip.columns)
+    for at, key in zip(unknown, found, strict=True):
+        columns[at] = key
+    return strip.model_copy(update={"columns": tuple(columns)})
+
+
+def _alike(lines: Sequence[Line], style: Style) -> Iterator[Line]:
+    """Lines that could be rows: words and, at their end, an amount; not sums."""
+    for line in lines:
+        pieces = [piece for piece in line.text.split("\t") if piece.strip()]
+        figures = [piece for piece in pieces if value_in(Amount(), piece, style) and any(c in ".," for c in piece)]
+        if len(pieces) >= 3 and len(figures) >= 2 and not _a_sum(line):
+            yield line
+
+
+def _a_sum(line: Line) -> bool:
+    return carried(line.text) or total(line.text)
+
+
+def _columns(rows: Sequence[Line], area: Box) -> list[tuple[float, float]]:
+    """The stretches from left to right in which words stand, parted by paper that no word crosses."""
+    over = print_over(rows, area.x1 + 2)
+    edges: list[tuple[float, float]] = []
+    for at, many in enumerate(over.tolist()):
+        if many == 0:
+            continue
+        if edges and at - edges[-1][1] <= NARROWEST:
+            edges[-1] = (edges[-1][0], float(at))
+        else:
+            edges.append((float(at), float(at)))
+    return edges
+
+
+def _texts(line: Line, edge: tuple[float, float]) -> str:
+    return " ".join(word.text for word in line.words if edge[0] - 1 <= word.box.cx <= edge[1] + 1)
+
+
+def _named(
+    texts: Sequence[Sequence[str]], columns: Sequence[Column], style: Style, least: float = LEAST_SHARE
+) -> list[str]:
+    """For each stretch of text the column that it is, "" for none: each once, the best fits first.
+
+    A number fits several columns; the later of two amounts is the later of the table's, as tables go from what there
+    is to what it costs.
+    """
+    fits: list[tuple[float, int, int]] = []
+    for at, cells in enumerate(texts):
+        there = [cell for cell in cells if cell.strip()]
+        for number, column in enumerate(columns):
+            share = _share(there, column, style)
+            if share >= least and len(there) >= least * max(len(cells), 1):
+                order = 1 - 0.3 * abs(at / max(len(texts) - 1, 1) - number / max(len(columns) - 1, 1))
+                fits.append((share * order * (1.0 if narrow(column.kind) else 0.8), at, number))
+    named = [""] * len(texts)
+    taken: set[int] = set()
+    for _, at, number in sorted(fits, reverse=True):
+        if not named[at] and number not in taken:
+            named[at] = columns[number].key
+            taken.add(number)
+    return named
+
+
+def _share(cells: Sequence[str], column: Column, style: Style) -> float:
+    """The share of cells that hold such a value; money has decimals, text is of letters."""
+    if not cells:
+        return 0.0
+    if narrow(column.kind):
+        money = isinstance(column.kind, Amount)
+        return sum(
+            value_in(column.kind, cell, style) is not None and (not money or any(c in ".," for c in cell))
+            for cell in cells
+        ) / len(cells)
+    return sum(sum(c.isalpha() for c in cell) > 3 for cell in cells) / len(cells)

@@ -1,0 +1,126 @@
+"""The lines of a table's body: their words by column, and what can be read in them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from statistics import median
+
+from zestpail.core.kinds import Amount, Code, Percentage, Quantity, Style
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.lines import Line, line_of_text
+from zestpail.core.reading.page import Word
+from zestpail.core.tables.found import Strip
+from zestpail.core.tables.sum_lines import total
+from zestpail.core.tables.table import Table
+
+SPECK = 0.4
+"""Words lower than this share of the usual height are specks that were read as figures."""
+LEAST_SHAPE = 0.3
+"""What fits a kind less well than this is no value of a column of that kind."""
+MOST_OF_A_CODE = 2
+"""Words; in a column of codes these need no figures."""
+
+
+@dataclass(frozen=True, eq=False)
+class BodyLine:
+    """One line of print within a table, its words by the column that they stand in ("" for none)."""
+
+    line: Line
+    words: Mapping[str, tuple[Word, ...]]
+    values: Mapping[str, str]
+    """What the columns of narrow kinds hold, where it is of their kind."""
+    free: frozenset[str]
+    """The columns of free text in which something stands."""
+
+    @cached_property
+    def box(self) -> Box:
+        return around(word.box for words in self.words.values() for word in words)
+
+    @cached_property
+    def text(self) -> str:
+        return " ".join(word.text for words in self.words.values() for word in words)
+
+    @property
+    def height(self) -> float:
+        return self.line.height
+
+    def raw(self, column: str) -> str:
+        """What stands in a column, as it was read."""
+        return " ".join(word.text for word in self.words.get(column, ()))
+
+
+def narrow(kind: Kind) -> bool:
+    """Whether values of the kind can be told from other text."""
+    return not kind.free and kind.kind not in ("one line of text", "firm", "person")  # type: ignore[attr-defined]
+
+
+def value_in(kind: Kind, text: str, style: Style) -> str | None:
+    """The value of a cell: all of its text, or the piece of it that fits its kind best."""
+    text = re.sub(r"(?<=\d) ?[x×]$", "", text.strip(" |:;_*"))
+    if not any(c.isalnum() for c in text):
+        return None
+    if not narrow(kind):
+        return kind.parse(text, style)
+    if isinstance(kind, Quantity):
+        text = re.sub(r"(?<=\d)(?=[^\W\d_])", " ", text)
+    if isinstance(kind, Code):
+        return kind.parse(text, style) if len(text.split()) <= MOST_OF_A_CODE else None
+    if isinstance(kind, Amount) and " " in text:
+        closed = _best(kind, text.replace(" ", ""), style)  # an amount that was torn in two
+        if closed and closed.shape == 1.0 and closed.end - closed.start == len(closed.line.text):
+            return closed.value
+    best = _best(kind, text, style)
+    if best is None:
+        return None
+    others = sum(c.isdigit() for c in text) - sum(c.isdigit() for c in best.raw)
+    return best.value if others <= 0 else None
+
+
+def _best(kind: Kind, text: str, style: Style) -> Span | None:
+    spans = [span for span in kind.spot(line_of_text(text), style) if span.shape >= LEAST_SHAPE]
+    return max(spans, key=lambda span: (span.end - span.start, span.shape), default=None)
+
+
+def body_of(lines: Iterable[Line], strip: Strip, table: Table, style: Style) -> list[BodyLine]:
+    """The lines within a strip of a page, top to bottom."""
+    kinds = {column.key: column.kind for column in table.columns}
+    lines = [line for line in lines if line.page == strip.page]
+    usual = median([line.height for line in lines]) if lines else 0.0
+    found = []
+    for line in lines:
+        if not strip.box.y0 <= line.box.cy <= strip.box.y1:
+            continue
+        words = _by_column([word for word in line.words if word.box.height > SPECK * usual], strip)
+        if words:
+            texts = {key: " ".join(word.text for word in several) for key, several in words.items()}
+            values = {
+                key: value
+                for key, text in texts.items()
+                if key and narrow(kinds[key]) and (value := value_in(kinds[key], text, style)) is not None
+            }
+            free = frozenset(key for key in texts if key and not narrow(kinds[key]))
+            found.append(BodyLine(line, words, values, free))
+    return found
+
+
+def _by_column(words: Sequence[Word], strip: Strip) -> dict[str, tuple[Word, ...]]:
+    by_column: dict[str, list[Word]] = {}
+    for word in words:
+        if strip.box.x0 <= word.box.cx <= strip.box.x1 and word.text.strip("|[]_-—.:·'"):
+            at = sum(word.box.cx > divider for divider in strip.dividers)
+            by_column.setdefault(strip.columns[at], []).append(word)
+    return {key: tuple(sorted(several, key=lambda w: w.box.x0)) for key, several in by_column.items()}
+
+
+def is_total(line: BodyLine, table: Table) -> bool:
+    """Whether it says a word for a sum and has amounts at most: no date, no quantity, no code."""
+    kinds = {column.key: column.kind for column in table.columns}
+    others = [key for key in line.values if not isinstance(kinds[key], Amount | Percentage | Code)]
+    if others:
+        return False
+    pieces = [line.text, *(line.raw(key) for key in line.words)]
+    return any(total(piece) for piece in pieces)

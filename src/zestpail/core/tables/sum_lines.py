@@ -1,0 +1,55 @@
+"""Lines of a table that are no rows: carried forward, opening and closing balances, subtotals and totals."""
+
+from __future__ import annotations
+
+import re
+
+_CARRIED = (
+    "carried forward", "brought forward", "balance forward", "carry forward", "carried over", "opening balance",
+    "closing balance", "balance brought", "balance carried", "previous balance", "new balance", "saldovortrag",
+    "anfangssaldo", "endsaldo", "schlusssaldo", "alter saldo", "neuer saldo", "zwischensumme", "à reporter",
+    "a reporter",
+    "solde précédent", "solde reporté", "solde initial", "solde final", "ancien solde", "nouveau solde", "sous-total",
+    "suma y sigue", "saldo anterior", "saldo final", "übertrag von seite", "übertrag auf seite",
+)  # fmt: skip
+_CARRIED_ALONE = ("c/f", "b/f", "übertrag", "uebertrag", "vortrag", "report", "subtotal", "sub-total", "riporto",
+                  "transporte", "transport")  # fmt: skip
+_TOTAL = (
+    "total", "totals", "totaux", "net", "netto", "net total", "total net", "summe", "gesamt", "gesamtbetrag",
+    "gesamtsumme", "nettobetrag", "rechnungsbetrag", "montant", "montant ht", "montant hors taxes", "total ht",
+    "total ttc", "total tva", "vat", "tax", "sales tax", "tva", "mwst", "ust", "umsatzsteuer", "mehrwertsteuer", "iva",
+    "amount due", "balance due", "total due", "zu zahlen", "net à payer", "totaal", "btw", "celkem", "totale",
+    "imponibile", "importe", "suma", "grand total", "invoice total", "saldo", "zahlbetrag", "goods total", "turnover",
+    "umsatz",
+)  # fmt: skip
+_OPENING = ("brought forward", "opening", "previous balance", "vortrag", "anfangssaldo", "alter saldo", "précédent",
+            "solde initial", "ancien solde", "b/f", "saldo anterior", "balance forward", "balance brought")  # fmt: skip
+
+
+def _plain(text: str) -> str:
+    return " ".join(re.sub(r"[^\w/ -]+", " ", text.casefold()).split())
+
+
+def _any_of(words: tuple[str, ...]) -> re.Pattern[str]:
+    return re.compile(r"(?<!\w)(?:" + "|".join(sorted(map(re.escape, words), key=len, reverse=True)) + r")(?!\w)")
+
+
+_CARRIED_AT, _TOTAL_AT, _OPENING_AT = _any_of(_CARRIED), _any_of(_TOTAL), _any_of(_OPENING)
+_ALONE_AT = re.compile(_any_of(_CARRIED_ALONE).pattern + r"[^a-zà-ÿ]*$")
+
+
+def carried(text: str, more: tuple[str, ...] = ()) -> bool:
+    """Whether a line of text carries a sum from or to somewhere, or says one of the words of ``more``."""
+    plain = _plain(text)
+    alone = any(_ALONE_AT.match(_plain(piece)) for piece in (text, *text.split("\t")))
+    return alone or bool(_CARRIED_AT.search(plain)) or any(word and word in plain for word in map(_plain, more))
+
+
+def opening(text: str) -> bool:
+    """Whether it is the sum that a running balance begins with."""
+    return bool(_OPENING_AT.search(_plain(text)))
+
+
+def total(text: str) -> bool:
+    """Whether a piece of text begins with a word for a sum or a tax."""
+    return bool(_TOTAL_AT.match(_plain(text)))
