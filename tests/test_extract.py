@@ -31,7 +31,9 @@ def test_good_and_bad_files(demo: Path, tmp_path: Path) -> None:
         assert one["fields"] == {}
     good, missing = found[-2:]
     assert missing["problems"] == ["There is no such file."]
-    assert (good["type"], good["revision"], good["pages"], good["tables"]) == ("supplier-invoice", 1, [1], {})
+    assert (good["type"], good["revision"], good["pages"]) == ("supplier-invoice", 1, [1])
+    first = good["tables"]["lines"]["rows"][0]["description"]
+    assert (first["value"].splitlines()[0], first["page"]) == ("Taud de protection sur mesure", 1)
     assert good["fields"]["grand_total"]["value"] == "12125.82"
     assert good["fields"]["issue_date"] == {
         "value": "2026-08-31", "raw": "31/08/2026", "confidence": good["fields"]["issue_date"]["confidence"],

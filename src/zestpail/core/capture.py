@@ -133,7 +133,8 @@ def _table(ground: Ground, table: Table, kind: DocumentType) -> CapturedTable:
     asked = "".join(one.model_dump_json() for one in (table, *about))
     if asked not in ground.tables:
         ground.tables[asked] = found_table(ground, table, about)
-    return ground.tables[asked]
+    found: CapturedTable = ground.tables[asked]
+    return found
 
 
 def _options(ground: Ground, kind: DocumentType) -> dict[str, tuple[Candidate, ...]]:

@@ -15,6 +15,7 @@ from zestpail.core.checks import Arithmetic
 from zestpail.core.document_type import DocumentType
 from zestpail.desk.earlier import before_of
 from zestpail.desk.sentences import NotDone
+from zestpail.desk.table_rows import changed_rows, plain, put_back_rows, rows_of, snapshot_rows
 from zestpail.desk.trail import note
 from zestpail.store.tables import CheckResult, Document, Event, FieldValue, ValueState
 
@@ -51,7 +52,8 @@ def checks_of(session: Session, document_id: int) -> list[CheckResult]:
 def snapshot(session: Session, document_id: int) -> Snapshot:
     """Everything that a person can change."""
     values = {v.key: {name: getattr(v, name) for name in _KEPT} for v in values_of(session, document_id)}
-    return {"values": values, "waived": {c.name: c.waived_by_id for c in checks_of(session, document_id)}}
+    waived = {c.name: c.waived_by_id for c in checks_of(session, document_id)}
+    return {"values": values, "waived": waived, "rows": snapshot_rows(session, document_id)}
 
 
 def record(
@@ -64,6 +66,7 @@ def record(
     touched = {
         "values": {key: value for key, value in before["values"].items() if after["values"].get(key) != value},
         "waived": before["waived"],
+        "rows": changed_rows(before["rows"], after["rows"]),
     }
     changed_to = {"values": {key: after["values"][key] for key in touched["values"]}, "said": said}
     note(session, CHANGED, document=document, person_id=person_id, before=touched, after=changed_to)
@@ -95,7 +98,8 @@ def rejudge(
     rows = values_of(session, document.id or 0)
     said_before = {c.name: c for c in checks_of(session, document.id or 0)}
     values = {row.key: row.value for row in rows}
-    verdicts = judge(kind.checks, values, kind.names, before_of(session, document))
+    tables = plain(kind, rows_of(session, document.id or 0))
+    verdicts = judge(kind.checks, values, kind.all_names, tables, before_of(session, document))
     for verdict in verdicts:
         old = said_before.pop(verdict.name, None)
         result = old or CheckResult(document_id=document.id or 0, name=verdict.name, passed=True, message="")
@@ -125,3 +129,4 @@ def _put_back(session: Session, document_id: int, before: Snapshot) -> None:
     for key, kept in before["values"].items():
         for name, value in kept.items():
             setattr(rows[key], name, value)
+    put_back_rows(session, document_id, before.get("rows", {}))

@@ -28,6 +28,7 @@ from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
 from zestpail.desk.pictures import page_pixels
 from zestpail.desk.states import CAPTURE, READ, give_up, settle, to_review
+from zestpail.desk.table_rows import keep_tables, with_remembered_grids
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.jobs import defer
@@ -160,7 +161,8 @@ def capture_document(store: Store, document_id: int) -> None:
         document = session.get_one(Document, document_id)
         if document.state != DocumentState.READING:
             return
-        kind, pages = type_of(session, document), pages_of(session, document_id)
+        kind = with_remembered_grids(session, type_of(session, document))
+        pages = pages_of(session, document_id)
         if all(page.state == PageState.FAILED for page in pages):
             _refuse(session, document, pages[0].problem or "")
             return
@@ -173,8 +175,10 @@ def capture_document(store: Store, document_id: int) -> None:
         document.style = found.style.model_dump(mode="json")
         document.second_best = found.runner_up.model_dump(mode="json") if found.runner_up else {}
         session.flush()
-        verdicts = judge(kind.checks, {v.key: v.value for v in found.values}, kind.names, before_of(session, document))
+        values, rows = {v.key: v.value for v in found.values}, {table.key: table.values for table in found.tables}
+        verdicts = judge(kind.checks, values, kind.all_names, rows, before_of(session, document))
         doubts = _keep(session, document_id, kind, found.model_copy(update={"verdicts": verdicts}), letter)
+        doubts += keep_tables(session, document, kind, found.tables, letter)
         doubts += _keep_page_problems(session, document_id, pages)
         if doubts:
             to_review(session, document, "; ".join(doubts))

@@ -25,6 +25,7 @@ from zestpail.desk.pictures import page_pixels
 from zestpail.desk.reading import pages_of, reading_of
 from zestpail.desk.sentences import Missing, NotDone, Outdated
 from zestpail.desk.states import WORDS, settle, take_back
+from zestpail.desk.table_rows import rows_of
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -205,6 +206,10 @@ def done(store: Store, seen: Seen) -> None:
     with _open(store, seen) as (session, document):
         kind = type_of(session, document)
         doubtful = [kind.names[v.key] for v in values_of(session, seen.document_id) if v.state == ValueState.DOUBTFUL]
+        for table in kind.tables:
+            rows = [r for r in rows_of(session, seen.document_id) if r.table == table.key]
+            open_rows = [at for at, r in enumerate(rows, start=1) if r.state == ValueState.DOUBTFUL]
+            doubtful += [f"row {', '.join(map(str, open_rows[:5]))} of {table.name}"] if open_rows else []
         failed = [c.message for c in checks_of(session, seen.document_id) if not c.passed and not c.waived_by_id]
         left = [f"Still to be settled: {', '.join(doubtful)}."] if doubtful else []
         left += [f"A check still fails: {failed[0]}"] if failed else []

@@ -181,6 +181,8 @@ class Document(SQLModel, table=True):
     style: dict[str, Any] = json_column({})
     second_best: dict[str, Any] = json_column({})
     """The combination of values that nearly won, and why it lost."""
+    tables: dict[str, Any] = json_column({})
+    """By table: where it lies on the pages, its dividers, and the lines that are no rows."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")
@@ -240,6 +242,37 @@ class FieldValue(SQLModel, table=True):
     readings: list[dict[str, Any]] = json_column([])
     candidates: list[dict[str, Any]] = json_column([])
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")
+
+
+class TableRow(SQLModel, table=True):
+    """One row of a table of a document."""
+
+    __tablename__ = "table_row"
+
+    id: int | None = Field(default=None, primary_key=True)
+    document_id: int = Field(foreign_key="document.id", index=True)
+    table: str
+    position: int
+    page: int | None = None
+    """Number of the page in the document, from 0; None for a row that a person added."""
+    box: list[float] = json_column([])
+    cells: dict[str, Any] = json_column({})
+    """By column: value, raw text, confidence, page, box, reason, and whether it is doubtful."""
+    state: ValueState = states(ValueState, ValueState.DOUBTFUL)
+
+
+class MovedDividers(SQLModel, table=True):
+    """Column dividers that a reviewer moved: they hold for every document of that layout."""
+
+    __tablename__ = "moved_dividers"
+    __table_args__ = (UniqueConstraint("type_key", "table", "head"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    type_key: str = Field(index=True)
+    table: str
+    head: str
+    grid: dict[str, Any] = json_column({})
+    person_id: int | None = Field(default=None, foreign_key="person.id")
 
 
 class CheckResult(SQLModel, table=True):

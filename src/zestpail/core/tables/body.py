@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from statistics import median
 
-from zestpail.core.kinds import Amount, Code, Percentage, Quantity, Style
+from zestpail.core.kinds import Amount, Code, Date, Percentage, Quantity, Style
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line, line_of_text
@@ -16,6 +16,7 @@ from zestpail.core.reading.page import Word
 from zestpail.core.tables.found import Strip
 from zestpail.core.tables.sum_lines import total
 from zestpail.core.tables.table import Table
+from zestpail.core.tables.tokens import box_of, tokens
 
 SPECK = 0.4
 """Words lower than this share of the usual height are specks that were read as figures."""
@@ -65,6 +66,8 @@ def value_in(kind: Kind, text: str, style: Style) -> str | None:
         return None
     if not narrow(kind):
         return kind.parse(text, style)
+    if isinstance(kind, Date):
+        text = re.sub(r"(?<=\d),(?=\d\d[.,]\d)|(?<=[.,]\d\d),(?=\d)", ".", text)  # 08,02.2026
     if isinstance(kind, Quantity):
         text = re.sub(r"(?<=\d)(?=[^\W\d_])", " ", text)
     if isinstance(kind, Code):
@@ -109,17 +112,20 @@ def body_of(lines: Iterable[Line], strip: Strip, table: Table, style: Style) -> 
 
 def _by_column(words: Sequence[Word], strip: Strip) -> dict[str, tuple[Word, ...]]:
     by_column: dict[str, list[Word]] = {}
-    for word in words:
-        if strip.box.x0 <= word.box.cx <= strip.box.x1 and word.text.strip("|[]_-—.:·'"):
-            at = sum(word.box.cx > divider for divider in strip.dividers)
-            by_column.setdefault(strip.columns[at], []).append(word)
+    for token in tokens(words):
+        place = box_of(token)
+        if strip.box.x0 <= place.cx <= strip.box.x1 and any(word.text.strip("|[]_-—.:·'") for word in token):
+            at = sum(place.cx > divider for divider in strip.dividers)
+            by_column.setdefault(strip.columns[at], []).extend(token)
     return {key: tuple(sorted(several, key=lambda w: w.box.x0)) for key, several in by_column.items()}
 
 
 def is_total(line: BodyLine, table: Table) -> bool:
     """Whether it says a word for a sum and has amounts at most: no date, no quantity, no code."""
     kinds = {column.key: column.kind for column in table.columns}
-    others = [key for key in line.values if not isinstance(kinds[key], Amount | Percentage | Code)]
+    others = [
+        key for key in line.values if not isinstance(kinds[key], Amount | Percentage | Code) and "%" not in line.text
+    ]
     if others:
         return False
     pieces = [line.text, *(line.raw(key) for key in line.words)]

@@ -31,7 +31,7 @@ def row_of(group: Sequence[BodyLine], table: Table, style: Style) -> Row:
 
 def _cell(group: Sequence[BodyLine], column: Column, style: Style) -> Cell:
     lines = [line for line in group if column.key in line.words]
-    texts = [line.raw(column.key) for line in lines]
+    texts = [text for line in lines if any(c.isalnum() for c in (text := line.raw(column.key)))]
     words = [word for line in lines for word in line.words[column.key]]
     raw = "\n".join(texts)
     return Cell(

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
+from zestpail.core.tables.tokens import box_of, tokens
 
 STRAY = 0.07
 """The share of lines whose words may lie over a gutter, as those of a line of prose do."""
@@ -40,8 +41,8 @@ def print_over(lines: Sequence[Line], width: float) -> Print:
     """For every point across a page of that width, how many lines have a word over it."""
     over = np.zeros(int(width) + 2, np.int32)
     for line in lines:
-        for word in line.words:
-            over[max(int(word.box.x0 + 0.5), 0) : max(int(word.box.x1 + 0.5), 0)] += 1
+        for box in map(box_of, tokens(line.words)):
+            over[max(int(box.x0 + 0.5), 0) : max(int(box.x1 + 0.5), 0)] += 1
     return over
 
 

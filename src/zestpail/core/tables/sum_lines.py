@@ -4,6 +4,12 @@ from __future__ import annotations
 
 import re
 
+from rapidfuzz import fuzz
+
+from zestpail.core.finders.labels import unaccented
+
+LIKE, LEAST_LONG = 86.0, 9
+"""How alike (0 to 100) a garbled phrase must be, and how many letters it must have to be known although garbled."""
 _CARRIED = (
     "carried forward", "brought forward", "balance forward", "carry forward", "carried over", "opening balance",
     "closing balance", "balance brought", "balance carried", "previous balance", "new balance", "saldovortrag",
@@ -20,21 +26,25 @@ _TOTAL = (
     "total ttc", "total tva", "vat", "tax", "sales tax", "tva", "mwst", "ust", "umsatzsteuer", "mehrwertsteuer", "iva",
     "amount due", "balance due", "total due", "zu zahlen", "net à payer", "totaal", "btw", "celkem", "totale",
     "imponibile", "importe", "suma", "grand total", "invoice total", "saldo", "zahlbetrag", "goods total", "turnover",
-    "umsatz",
+    "umsatz", "zzgl", "inkl", "plus vat", "add vat", "plus tax", "dont tva", "inclusive",
 )  # fmt: skip
 _OPENING = ("brought forward", "opening", "previous balance", "vortrag", "anfangssaldo", "alter saldo", "précédent",
             "solde initial", "ancien solde", "b/f", "saldo anterior", "balance forward", "balance brought")  # fmt: skip
 
 
 def _plain(text: str) -> str:
-    return " ".join(re.sub(r"[^\w/ -]+", " ", text.casefold()).split())
+    return " ".join(re.sub(r"[^\w/ -]+", " ", unaccented(text)).split())
 
 
 def _any_of(words: tuple[str, ...]) -> re.Pattern[str]:
-    return re.compile(r"(?<!\w)(?:" + "|".join(sorted(map(re.escape, words), key=len, reverse=True)) + r")(?!\w)")
+    longest_first = sorted((re.escape(unaccented(word)) for word in words), key=len, reverse=True)
+    return re.compile(rf"(?<!\w)(?:{'|'.join(longest_first)})(?!\w)")
 
 
 _CARRIED_AT, _TOTAL_AT, _OPENING_AT = _any_of(_CARRIED), _any_of(_TOTAL), _any_of(_OPENING)
+_TAX = r"(?<!\w)(?:vat|tva|mwst|ust|iva|btw|moms|gst|sales tax|umsatzsteuer|mehrwertsteuer)(?!\w)"
+_RATE_AT = re.compile(rf"\d ?%.{{0,12}}{_TAX}|{_TAX}.{{0,12}}\d ?%")
+_LONG = tuple(unaccented(phrase) for phrase in _CARRIED if len(phrase) > LEAST_LONG)
 _ALONE_AT = re.compile(_any_of(_CARRIED_ALONE).pattern + r"[^a-zà-ÿ]*$")
 
 
@@ -42,7 +52,9 @@ def carried(text: str, more: tuple[str, ...] = ()) -> bool:
     """Whether a line of text carries a sum from or to somewhere, or says one of the words of ``more``."""
     plain = _plain(text)
     alone = any(_ALONE_AT.match(_plain(piece)) for piece in (text, *text.split("\t")))
-    return alone or bool(_CARRIED_AT.search(plain)) or any(word and word in plain for word in map(_plain, more))
+    garbled = any(fuzz.partial_ratio(phrase, plain) >= LIKE for phrase in _LONG if len(plain) >= len(phrase))
+    told = any(word and word in plain for word in map(_plain, more))
+    return alone or garbled or told or bool(_CARRIED_AT.search(plain))
 
 
 def opening(text: str) -> bool:
@@ -51,5 +63,5 @@ def opening(text: str) -> bool:
 
 
 def total(text: str) -> bool:
-    """Whether a piece of text begins with a word for a sum or a tax."""
-    return bool(_TOTAL_AT.match(_plain(text)))
+    """Whether a piece of text begins with a word for a sum or a tax, or names a tax with its rate."""
+    return bool(_TOTAL_AT.match(_plain(text)) or _RATE_AT.search(unaccented(text)))
