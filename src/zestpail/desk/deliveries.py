@@ -24,8 +24,10 @@ from zestpail.delivery import Destination, Folder, Refused, Taken
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.rows_out import planned_rows, send_rows
 from zestpail.desk.sentences import Missing
 from zestpail.desk.states import delivered, stuck, try_again
+from zestpail.desk.table_rows import rows_of
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -78,7 +80,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
         if document.state not in (DocumentState.SETTLED, DocumentState.STUCK):
             return None
         pages, values = pages_of(session, document_id), _values(session, document_id)
-        kind = type_of(session, document)
+        kind, rows = type_of(session, document), rows_of(session, document_id)
     title = values.get("invoice_number") or f"Document {document_id}"
     pdf = store.blobs.put(searchable_pdf([_to_write(store, page) for page in pages if page.image], title))
     with store.transaction() as session:
@@ -97,6 +99,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
                 "path": str(path),
                 "reference": f"D{document_id}",
                 "columns": [[field.name, _column_kind(field)] for field in kind.fields],
+                "tables": planned_rows(kind, letter, rows, values, path),
                 "cells": [delivered_value(values.get(field.key), field.delivered_as) for field in kind.fields],
             }
         delivery.attempts += 1
@@ -136,11 +139,13 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
     row = Row(plan["reference"], tuple(plan["cells"]))
     folder.rewrite(PurePosixPath(letter.csv), lambda before: add_to_csv(before, columns, row))
     folder.rewrite(PurePosixPath(letter.xlsx), lambda before: add_to_xlsx(before, columns, row))
+    tables = send_rows(folder, plan.get("tables", []), plan["reference"])
     return {
         "file": f"{letter.folder}/{plan['path']}",
         "bytes": len(data),
         "sha256": hashlib.sha256(data).hexdigest(),
         "rows": [f"{letter.folder}/{letter.csv}", f"{letter.folder}/{letter.xlsx}"],
+        "tables": [{**one, "files": [f"{letter.folder}/{name}" for name in one["files"]]} for one in tables],
         "reference": plan["reference"],
     }
 

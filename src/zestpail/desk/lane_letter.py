@@ -10,6 +10,19 @@ from zestpail.core.naming import DatePart, FieldPart, Naming, TextPart
 from zestpail.core.reading.read import Way
 
 
+class RowsOut(BaseModel):
+    """How the rows of one table are delivered; a table that is not spoken of goes as this says by itself."""
+
+    model_config = ConfigDict(frozen=True)
+
+    table: str
+    way: Literal["added to one sheet", "a sheet for each document", "not at all"] = "added to one sheet"
+    repeat: tuple[str, ...] | None = None
+    """Fields of the document that stand on each of its rows; None for those that the document must have."""
+    leave_out: tuple[str, ...] = ()
+    """Columns that a person said are not delivered."""
+
+
 class Letter(BaseModel):
     """From arrival to delivery, in the order in which things happen."""
 
@@ -32,6 +45,11 @@ class Letter(BaseModel):
     naming: Naming
     csv: str
     xlsx: str
+    rows: tuple[RowsOut, ...] = ()
+
+    def rows_out(self, table: str) -> RowsOut:
+        """How the rows of that table are delivered."""
+        return next((out for out in self.rows if out.table == table), RowsOut(table=table))
 
 
 def supplier_invoices() -> Letter:
@@ -46,4 +64,19 @@ def supplier_invoices() -> Letter:
         ),
         csv="supplier-invoices.csv",
         xlsx="supplier-invoices.xlsx",
+    )  # fmt: skip
+
+
+def supplier_statements() -> Letter:
+    """The demo's second lane: long tables with a balance."""
+    return Letter(
+        type="supplier-statement",
+        folder="supplier-statements",
+        naming=Naming(
+            folders=((DatePart(key="statement_date", pattern="YYYY-MM"),),),
+            file=(FieldPart(key="seller_name", instead="unknown supplier"), TextPart(text=" "),
+                  FieldPart(key="statement_date", instead="without date")),
+        ),
+        csv="supplier-statements.csv",
+        xlsx="supplier-statements.xlsx",
     )  # fmt: skip

@@ -64,6 +64,11 @@ class Change:
     pages: list[Page]
 
     @property
+    def typed_style(self) -> Style:
+        """What is typed follows what is shown: a point before the decimals; dates as in the document."""
+        return self.style.model_copy(update={"decimal_mark": "."})
+
+    @property
     def style(self) -> Style:
         return Style.model_validate(self.document.style) if self.document.style else Style()
 
@@ -112,12 +117,12 @@ def release(store: Store, document_id: int, person_id: int) -> None:
 
 def enter(store: Store, seen: Seen, key: str, text: str) -> None:
     """Set a value by typing it; nothing typed empties the field. Raises NotDone if it is not of the field's kind."""
-    with _change(store, seen, "typed") as change:
+    with changing(store, seen, "typed") as change:
         rule, value = change.field(key)
         if not text.strip():
             _set(value, seen, None, "", None, None)
             return
-        parsed = rule.kind.parse(text, _typed_style(change.style))
+        parsed = rule.kind.parse(text, change.typed_style)
         if parsed is None:
             raise NotDone(f"“{text.strip()}” is not {rule.kind.words}. Look at the snippet, or leave it empty.")
         _set(value, seen, parsed, text.strip(), value.page, Box(*value.box) if value.box else None)
@@ -125,7 +130,7 @@ def enter(store: Store, seen: Seen, key: str, text: str) -> None:
 
 def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]) -> None:
     """Set a value to words clicked on the page, by their numbers in the page's reading, in reading order."""
-    with _change(store, seen, "taken from the page") as change:
+    with changing(store, seen, "taken from the page") as change:
         words = reading_of(store, _page(change, page)).words
         picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
         _take(change, seen, key, page, picked)
@@ -143,7 +148,7 @@ def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
     pixels, dpi = page_pixels(store, pages[page])
     words = list(read_clip(pixels, dpi, box))
     again = second_reader.look(pixels, dpi, box) if words else None
-    with _change(store, seen, "read from a drawn box") as change:
+    with changing(store, seen, "read from a drawn box") as change:
         if not words:
             raise NotDone("There is nothing to read in that box; draw it round the value.")
         first = " ".join(word.text for word in words)
@@ -155,7 +160,7 @@ def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
 
 def pick(store: Store, seen: Seen, key: str, number: int) -> None:
     """Set a value to one of its other readings, counted from 1."""
-    with _change(store, seen, "picked another reading") as change:
+    with changing(store, seen, "picked another reading") as change:
         _, value = change.field(key)
         if not 1 <= number <= len(value.readings):
             raise NotDone("There is no such reading.")
@@ -165,14 +170,14 @@ def pick(store: Store, seen: Seen, key: str, number: int) -> None:
 
 def accept(store: Store, seen: Seen, key: str) -> None:
     """The value stands as it is."""
-    with _change(store, seen, "accepted") as change:
+    with changing(store, seen, "accepted") as change:
         _, value = change.field(key)
         value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
 
 
 def waive(store: Store, seen: Seen, name: str) -> None:
     """Keep the values as printed although a check fails; kept in the trail with the person's name."""
-    with _change(store, seen, "kept as printed") as change:
+    with changing(store, seen, "kept as printed") as change:
         result = _failed(change, name)
         result.waived_by_id = seen.person_id
         for key in result.fields:
@@ -185,7 +190,7 @@ def waive(store: Store, seen: Seen, name: str) -> None:
 
 def use_offer(store: Store, seen: Seen, name: str, number: int) -> None:
     """Set the value that a failed check offers, counted from 1."""
-    with _change(store, seen, "took what the check offers") as change:
+    with changing(store, seen, "took what the check offers") as change:
         offers = _failed(change, name).offers
         if not 1 <= number <= len(offers):
             raise NotDone("There is no such offer.")
@@ -268,7 +273,8 @@ def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
 
 
 @contextmanager
-def _change(store: Store, seen: Seen, said: str) -> Iterator[Change]:
+def changing(store: Store, seen: Seen, said: str) -> Iterator[Change]:
+    """A change of the document: its checks are judged anew after it, and it can be taken back."""
     with _open(store, seen) as (session, document):
         kind = type_of(session, document)
         before = snapshot(session, seen.document_id)
@@ -298,11 +304,6 @@ def _set(value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | N
     value.value, value.raw, value.page, value.box = new, raw.replace("\0", ""), page, list(box) if box else []
     value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
     value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_HAND, "", "", []
-
-
-def _typed_style(style: Style) -> Style:
-    """What is typed follows what is shown: a point before the decimals; dates as in the document."""
-    return style.model_copy(update={"decimal_mark": "."})
 
 
 def _page(change: Change, page: int) -> Page:

@@ -17,6 +17,8 @@ from zestpail.desk.reading import pages_of
 from zestpail.desk.review import holder_name
 from zestpail.desk.sentences import Missing
 from zestpail.desk.states import WORDS
+from zestpail.desk.table_rows import rows_of
+from zestpail.desk.tables_view import TableView, table_views
 from zestpail.store import Store
 from zestpail.store.tables import (
     ArrivedFile,
@@ -109,22 +111,28 @@ class ReviewView:
     waiting: int
     can_undo: bool
     settled_by: str | None
+    tables: list[TableView]
+    table_checks: list[FailedCheck]
+
+    @property
+    def open_rows(self) -> int:
+        return sum(len(table.open_rows) for table in self.tables)
 
     @property
     def doubtful(self) -> int:
-        return sum(card.state == "doubtful" for card in self.cards)
+        return sum(card.state == "doubtful" for card in self.cards) + self.open_rows
 
     @property
     def failing(self) -> int:
-        return sum(len(card.failed) for card in self.cards) + len(self.page_checks)
+        return sum(len(card.failed) for card in self.cards) + len(self.page_checks) + len(self.table_checks)
 
     @property
     def settled(self) -> int:
         return sum(card.state == "settled" for card in self.cards)
 
 
-def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
-    """The document as that person sees it. Raises Missing."""
+def review_view(store: Store, document_id: int, person_id: int, window: tuple[str, int] = ("", 1)) -> ReviewView:
+    """The document as that person sees it, its tables from the row on that ``window`` names. Raises Missing."""
     with store.transaction() as session:
         document = session.get(Document, document_id)
         if document is None:
@@ -136,6 +144,8 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
             PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
             for p in pages_of(session, document_id)
         ]
+        values = values_of(session, document_id)
+        worth, widths = {value.key: value.value for value in values}, [page.width for page in pages]
         return ReviewView(
             document_id=document_id,
             version=document.version,
@@ -148,12 +158,14 @@ def review_view(store: Store, document_id: int, person_id: int) -> ReviewView:
             open_to_change=document.state == DocumentState.REVIEW and holder is None,
             holder=holder,
             held_at=document.held_at if holder else None,
-            cards=[_card(kind, row, failed, pages, document.second_best) for row in values_of(session, document_id)],
-            page_checks=[_failed(c, kind) for c in failed if not c.fields],
+            cards=[_card(kind, row, failed, pages, document.second_best) for row in values],
+            page_checks=[_failed(c, kind) for c in failed if not c.fields and not (kind.tables and _of_rows(c))],
+            table_checks=[_failed(c, kind) for c in failed if not c.fields and kind.tables and _of_rows(c)],
             pages=pages,
             waiting=_waiting(session),
             can_undo=_changes_left(session, document_id) > 0,
             settled_by=_name(session, document.settled_by_id),
+            tables=table_views(kind, rows_of(session, document_id), document.tables, worth, widths, window),
         )
 
 
@@ -226,6 +238,10 @@ def _failed(result: CheckResult, kind: DocumentType) -> FailedCheck:
         for at, offer in enumerate(result.offers, start=1)
     ]
     return FailedCheck(result.name, result.message, offers, can_keep=not result.name.startswith("needed"))
+
+
+def _of_rows(result: CheckResult) -> bool:
+    return not result.name.startswith("pages read")
 
 
 def _marked(raw: str, doubtful: set[int]) -> list[tuple[str, bool]]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from zestpail.desk.lane_letter import supplier_invoices
+from zestpail.desk.lane_letter import supplier_invoices, supplier_statements
 from zestpail.desk.lanes import set_up_lane
 from zestpail.desk.people import add_person, anybody
 from zestpail.settings import Settings
 from zestpail.store import Store
 
-DEMO_FILES = Path(__file__).parents[3] / "demo" / "files" / "supplier-invoices"
+DEMO_FILES = Path(__file__).parents[3] / "demo" / "files"
 DEMO_PEOPLE = (("ines", "Ines Okafor", "quillon"), ("tomas", "Tomas Brandt", "quillon"))
 
 
@@ -18,10 +18,11 @@ def prepare(store: Store, with_demo: bool) -> list[str]:
     """Set up the first lane and, for the demo, its people; returns what a person should know of them, in lines."""
     set_up_lane(store, "supplier-invoices", "Supplier invoices", supplier_invoices())
     if with_demo:
+        set_up_lane(store, "supplier-statements", "Supplier statements", supplier_statements())
         for login, name, password in DEMO_PEOPLE:
             add_person(store, login, name, password)
         said = [f"  sign in as {login} ({name}), password {password}" for login, name, password in DEMO_PEOPLE]
-        return [*said, f"Scans to drop on it: {DEMO_FILES}"]
+        return [*said, f"Scans to drop on its lanes: {DEMO_FILES}"]
     return [] if anybody(store) else ["Nobody can sign in yet: ./zestpail person LOGIN --name NAME"]
 
 

@@ -17,7 +17,22 @@ from starlette.middleware.sessions import SessionMiddleware
 from zestpail.desk import watching
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.standing import Desk
-from zestpail.web import batches, bench, finding, landmarks, live, pages, review, rules, shelf, sign_in, today, types
+from zestpail.web import (
+    batches,
+    bench,
+    finding,
+    landmarks,
+    lanes,
+    live,
+    pages,
+    review,
+    rules,
+    shelf,
+    sign_in,
+    table_rows,
+    today,
+    types,
+)  # fmt: skip
 from zestpail.web.security import Guard
 from zestpail.web.templating import problem_page
 
@@ -45,7 +60,8 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for place in (sign_in, today, shelf, types, bench, landmarks, rules, review, batches, pages, finding, live):
+    setting_up = (lanes, shelf, types, bench, landmarks, rules)
+    for place in (sign_in, today, *setting_up, review, table_rows, batches, pages, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)

@@ -43,7 +43,7 @@ def show(request: Request, desk: Here, me: Me, document_id: int) -> Response:
 @router.get("/{document_id}/cards")
 def cards(request: Request, desk: Here, me: Me, document_id: int) -> Response:
     """The cards alone, as they stand now."""
-    return _cards(request, desk, me, document_id)
+    return show_cards(request, desk, me, document_id)
 
 
 @router.post("/{document_id}/take-over")
@@ -75,14 +75,17 @@ def done(request: Request, desk: Here, me: Me, document_id: int, version: Versio
     except Missing:
         raise
     except NotDone as problem:
-        return _cards(request, desk, me, document_id, str(problem))
+        return show_cards(request, desk, me, document_id, str(problem))
     following = desk_review.next_for_review(desk.store, me.id, document_id)
     return JSONResponse({"next": f"/review/{following}" if following else "/review", "done": document_id})
 
 
 @router.post("/{document_id}/undo")
 def undo(request: Request, desk: Here, me: Me, document_id: int, version: Version) -> Response:
-    return _changed(request, desk, me, document_id, version, lambda seen: desk_review.undo_last(desk.store, seen))
+    def take_back(seen: Seen) -> None:
+        desk_review.undo_last(desk.store, seen)
+
+    return changed(request, desk, me, document_id, version, take_back)
 
 
 @router.post("/{document_id}/fields/{key}/enter")
@@ -90,14 +93,12 @@ def enter(
     request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version,
     text: Annotated[str, Form()] = "",
 ) -> Response:  # fmt: skip
-    return _changed(
-        request, desk, me, document_id, version, lambda seen: desk_review.enter(desk.store, seen, key, text)
-    )
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.enter(desk.store, seen, key, text))
 
 
 @router.post("/{document_id}/fields/{key}/accept")
 def accept(request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version) -> Response:
-    return _changed(request, desk, me, document_id, version, lambda seen: desk_review.accept(desk.store, seen, key))
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.accept(desk.store, seen, key))
 
 
 @router.post("/{document_id}/fields/{key}/pick")
@@ -110,7 +111,7 @@ def pick(
     version: Version,
     number: Annotated[int, Form()],
 ) -> Response:
-    return _changed(
+    return changed(
         request, desk, me, document_id, version, lambda seen: desk_review.pick(desk.store, seen, key, number)
     )
 
@@ -120,7 +121,7 @@ def words(
     request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version,
     page_number: Annotated[int, Form()], numbers: Annotated[list[int], Form()],
 ) -> Response:  # fmt: skip
-    return _changed(
+    return changed(
         request, desk, me, document_id, version,
         lambda seen: desk_review.take_words(desk.store, seen, key, page_number - 1, numbers),
     )  # fmt: skip
@@ -133,7 +134,7 @@ def box(
     x1: Annotated[float, Form()], y1: Annotated[float, Form()],
 ) -> Response:  # fmt: skip
     drawn = Box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
-    return _changed(
+    return changed(
         request, desk, me, document_id, version,
         lambda seen: desk_review.take_box(desk.store, seen, key, page_number - 1, drawn),
     )  # fmt: skip
@@ -143,7 +144,7 @@ def box(
 def keep(
     request: Request, desk: Here, me: Me, document_id: int, version: Version, check: Annotated[str, Form()]
 ) -> Response:
-    return _changed(request, desk, me, document_id, version, lambda seen: desk_review.waive(desk.store, seen, check))
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.waive(desk.store, seen, check))
 
 
 @router.post("/{document_id}/checks/offer")
@@ -151,7 +152,7 @@ def offer(
     request: Request, desk: Here, me: Me, document_id: int, version: Version,
     check: Annotated[str, Form()], number: Annotated[int, Form()],
 ) -> Response:  # fmt: skip
-    return _changed(
+    return changed(
         request,
         desk,
         me,
@@ -161,19 +162,28 @@ def offer(
     )
 
 
-def _changed(
-    request: Request, desk: Here, me: Me, document_id: int, version: int, change: Callable[[Seen], object]
+def changed(
+    request: Request,
+    desk: Here,
+    me: Me,
+    document_id: int,
+    version: int,
+    change: Callable[[Seen], object],
+    window: tuple[str, int] = ("", 1),
 ) -> Response:
     """Make the change and show the cards as they then stand; or the reason why it was not made."""
     try:
-        change(Seen(document_id, version, me.id))
+        said = change(Seen(document_id, version, me.id))
     except Missing:
         raise
     except NotDone as problem:
-        return _cards(request, desk, me, document_id, str(problem))
-    return _cards(request, desk, me, document_id)
+        return show_cards(request, desk, me, document_id, str(problem), window)
+    return show_cards(request, desk, me, document_id, said if isinstance(said, str) else "", window)
 
 
-def _cards(request: Request, desk: Here, me: Me, document_id: int, notice: str = "") -> Response:
-    view = review_view(desk.store, document_id, me.id)
+def show_cards(
+    request: Request, desk: Here, me: Me, document_id: int, notice: str = "", window: tuple[str, int] = ("", 1)
+) -> Response:
+    """The cards and the table drawer as they stand, the table from that row on."""
+    view = review_view(desk.store, document_id, me.id, window)
     return page(request, "review/cards.html", view=view, notice=notice)

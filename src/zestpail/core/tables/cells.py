@@ -31,7 +31,7 @@ def row_of(group: Sequence[BodyLine], table: Table, style: Style) -> Row:
 
 def _cell(group: Sequence[BodyLine], column: Column, style: Style) -> Cell:
     lines = [line for line in group if column.key in line.words]
-    texts = [text for line in lines if any(c.isalnum() for c in (text := line.raw(column.key)))]
+    texts = [text for text in (line.raw(column.key) for line in lines) if any(c.isalnum() for c in text)]
     words = [word for line in lines for word in line.words[column.key]]
     raw = "\n".join(texts)
     return Cell(
@@ -59,8 +59,10 @@ def _cut(whole: Cell, column: Column, of: Column, style: Style) -> tuple[Cell, C
         taken, left = (first, others) if column.part == "the first line" else (others, first)
     else:
         figures = _FIGURES.search(whole.raw)
-        number = figures[0].strip() if figures else ""
-        letters = (whole.raw[: figures.start()] + whole.raw[figures.end() :]).strip() if figures else whole.raw
+        if figures is None:
+            return None
+        number = figures[0].strip()
+        letters = (whole.raw[: figures.start()] + whole.raw[figures.end() :]).strip()
         taken, left = (number, letters) if column.part == "the figures" else (letters, number)
     if not taken.strip():
         return None

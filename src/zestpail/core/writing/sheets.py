@@ -1,7 +1,7 @@
 """Values as rows of a CSV file (RFC 4180) and of an XLSX workbook, added to what is there.
 
-Adding is idempotent: the first column holds the document's own reference, and a row whose reference is in the sheet
-already is not added again. So a delivery that is sent twice leaves one row.
+Adding is idempotent: the first column holds the document's own reference, and rows whose reference is in the sheet
+already are not added again. So a delivery that is sent twice leaves its rows once.
 """
 
 from __future__ import annotations
@@ -31,26 +31,27 @@ class Column:
 
 @dataclass(frozen=True)
 class Row:
-    """One document's values, normalised; the reference names the document for good."""
+    """One document's values, or one row of its table, normalised; the reference names the document for good."""
 
     reference: str
     cells: tuple[str | None, ...]
 
 
-def add_to_csv(before: bytes, columns: Sequence[Column], row: Row) -> bytes:
-    """The CSV file with the row added. Raises ValueError if the file has other columns."""
+def add_to_csv(before: bytes, columns: Sequence[Column], *new: Row) -> bytes:
+    """The CSV file with the rows of one document added. Raises ValueError if the file has other columns."""
     headings = ["Document", *(column.heading for column in columns)]
     text = before.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(text, newline="")))
     if rows and rows[0] != headings:
         raise ValueError("The CSV file at the destination has other columns; move it aside and deliver again.")
-    if any(known and known[0] == row.reference for known in rows):
+    if not new or any(known and known[0] == new[0].reference for known in rows):
         return before
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     if not rows:
         writer.writerow(headings)
-    writer.writerow([row.reference, *(harmless(cell or "") for cell in row.cells)])
+    for row in new:
+        writer.writerow([row.reference, *(harmless(cell or "") for cell in row.cells)])
     start = text if not text or text.endswith("\n") else text + "\r\n"
     return (start + out.getvalue()).encode("utf-8")
 
@@ -66,8 +67,11 @@ def harmless(cell: str) -> str:
     return cell
 
 
-def add_to_xlsx(before: bytes, columns: Sequence[Column], row: Row) -> bytes:
-    """The workbook with the row added, numbers as numbers and dates as dates. Raises ValueError as the CSV does."""
+def add_to_xlsx(before: bytes, columns: Sequence[Column], *new: Row, title: str = "Documents") -> bytes:
+    """The workbook with the rows of one document added, numbers as numbers and dates as dates.
+
+    Raises ValueError as the CSV does.
+    """
     if before:
         book = load_workbook(io.BytesIO(before))
         sheet = book.worksheets[0]
@@ -76,19 +80,20 @@ def add_to_xlsx(before: bytes, columns: Sequence[Column], row: Row) -> bytes:
     else:
         book = Workbook()
         sheet = book.worksheets[0]
-        sheet.title = "Documents"
+        sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Rows"
         sheet.append(["Document", *(column.heading for column in columns)])
         sheet.freeze_panes = "A2"
         for cell in sheet[1]:
             cell.font = Font(bold=True)
         for at in range(1, len(columns) + 2):
             sheet.column_dimensions[get_column_letter(at)].width = 18
-    if any(known == row.reference for (known,) in sheet.iter_rows(min_row=2, max_col=1, values_only=True)):
+    known = {reference for (reference,) in sheet.iter_rows(min_row=2, max_col=1, values_only=True)}
+    if not new or new[0].reference in known:
         return before
-    at = sheet.max_row + 1
-    _write(sheet.cell(at, 1), row.reference, "text")
-    for number, (column, value) in enumerate(zip(columns, row.cells, strict=True), start=2):
-        _write(sheet.cell(at, number), value, column.kind)
+    for at, row in enumerate(new, start=sheet.max_row + 1):
+        _write(sheet.cell(at, 1), row.reference, "text")
+        for number, (column, value) in enumerate(zip(columns, row.cells, strict=True), start=2):
+            _write(sheet.cell(at, number), value, column.kind)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
@@ -99,8 +104,10 @@ def _write(cell: Cell | MergedCell, value: str | None, kind: str) -> None:
         return
     if kind == "amount":
         cell.value, cell.number_format = Decimal(value), "#,##0.00"
+    elif kind in ("quantity", "percentage"):
+        cell.value = Decimal(value)
     elif kind == "date":
         cell.value, cell.number_format = date.fromisoformat(value), "yyyy-mm-dd"
     else:
-        cell.value = "".join(c for c in value if c.isprintable())
+        cell.value = "".join(c for c in value if c.isprintable() or c == "\n")
         cell.data_type = "s"

@@ -1,6 +1,7 @@
 // The review desk: the page in the middle, the cards in its margins, from doubt to doubt by keyboard.
 // What a value is and whether it may be so is decided by the server; every action answers with the cards anew.
 import { offerTakeBack } from "./afterwards.js";
+import { Drawer } from "./drawer.js";
 import { Picking } from "./picking.js";
 import { typing } from "./shell.js";
 import { mark, stand } from "./standing.js";
@@ -8,7 +9,7 @@ import { say } from "./toast.js";
 import { Viewport } from "./viewport.js";
 
 export function desk() {
-  let viewport, picking; // kept out of Alpine's reach: it would wrap them
+  let viewport, picking, drawer; // kept out of Alpine's reach: it would wrap them
   return {
     active: null,
     busy: false,
@@ -22,7 +23,12 @@ export function desk() {
         box: (page, [x0, y0, x1, y1]) => this.take("box", { page_number: page, x0, y0, x1, y1 }),
         miss: () => say("There is no word here. Draw a box round what you mean."),
       });
-      new ResizeObserver(() => viewport.fit()).observe(paper);
+      drawer = new Drawer(this.$root, viewport, {
+        change: (path, what) => this.change(path, what, null, true),
+        show: (path) => this.show(path),
+        activate: () => this.intoTable(),
+      });
+      new ResizeObserver(() => (drawer.tall ? viewport.fitWidth() : viewport.fit())).observe(paper);
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("focusin", (event) => this.focused(event));
       this.$root.addEventListener("load", () => this.arrange(), true); // snippets change the height of cards
@@ -60,7 +66,24 @@ export function desk() {
         const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map(mark);
         page.element.querySelector(".values").replaceChildren(...marks);
       }
+      drawer.renew(true);
       this.arrange();
+    },
+
+    // A cell of the table is at hand, and no card.
+    intoTable() {
+      picking.begin();
+      this.active = null;
+      this.cards().forEach((card) => card.classList.remove("active"));
+      this.arrange();
+    },
+
+    // Show another part of what is there, without changing anything.
+    async show(path) {
+      const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`);
+      const text = await answer.text();
+      if (answer.ok) this.swap(text);
+      else say(text);
     },
 
     arrange() {
@@ -93,7 +116,10 @@ export function desk() {
       const after = [...cards.slice(at + 1), ...cards.slice(0, at + 1)];
       const next = after.find((card) => card.classList.contains("fails") || card.classList.contains("doubtful"));
       if (next) this.activate(next);
-      else {
+      else if (drawer.firstOpen()) {
+        if (!drawer.tall) drawer.toggle();
+        else drawer.firstOpen().focus();
+      } else {
         const done = document.querySelector("[data-act=done]");
         this.active = key ?? cards[0]?.dataset.key ?? null;
         done?.focus();
@@ -102,6 +128,7 @@ export function desk() {
     },
 
     clicked(event) {
+      if (drawer.clicked(event)) return;
       const button = event.target.closest("[data-act]");
       if (!button) return;
       const card = button.closest(".card");
@@ -110,7 +137,7 @@ export function desk() {
       if (act === "undo") return this.undo();
       if (act === "done") return this.done();
       if (act === "pick") return this.change(`fields/${card.dataset.key}/pick`, { number }, card.dataset.key);
-      if (act === "keep") return this.change("checks/keep", { check }, card.dataset.key);
+      if (act === "keep") return this.change("checks/keep", { check }, card?.dataset.key ?? null);
       if (act === "offer") return this.change("checks/offer", { check, number }, card.dataset.key);
     },
 
@@ -124,6 +151,7 @@ export function desk() {
       }
       const card = this.cardOf(this.active);
       if (ctrl && event.key === "Enter") return this.handled(event, () => this.done());
+      if (drawer.key(event)) return;
       if (typing(event)) return this.keyInInput(event);
       if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.undo());
       if (ctrl || event.altKey) return;
@@ -140,6 +168,7 @@ export function desk() {
         "-": () => viewport.zoom(0.8),
         0: () => viewport.fit(),
         e: () => card?.querySelector("input").select(),
+        t: () => drawer.drawers().length && drawer.toggle(),
         n: () => document.getElementById("leave").submit(),
       };
       if (event.key === " " && !onButton) {
@@ -186,6 +215,7 @@ export function desk() {
     },
 
     take(how, what) {
+      if (drawer.cell) return drawer.act(how, what);
       const card = this.cardOf(this.active);
       if (!card) return say("Choose the field first, then what it is on the page.");
       return this.change(`fields/${this.active}/${how}`, what, this.active, how === "words");
@@ -215,6 +245,7 @@ export function desk() {
       const answer = await this.post(path, what);
       if (answer !== null) {
         this.swap(answer);
+        if (drawer.cell || (stay && !key)) return this.catchUp();
         const card = this.cardOf(key);
         const left = card && (stay || this.state().notice || !card.classList.contains("settled"));
         if (left) this.activate(card);

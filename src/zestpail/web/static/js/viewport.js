@@ -38,6 +38,14 @@ export class Viewport {
     this.show();
   }
 
+  // As wide as the paper is, where there is too little height to read the whole page.
+  fitWidth() {
+    this.fit();
+    this.scale = Math.max((this.paper.clientWidth - 2 * EDGE) / this.width, this.whole);
+    this.x = (this.paper.clientWidth - this.width * this.scale) / 2;
+    this.show();
+  }
+
   zoom(factor, at) {
     const scale = Math.min(Math.max(this.scale * factor, this.whole * 0.6), MOST);
     const point = at ?? { x: this.paper.clientWidth / 2, y: this.paper.clientHeight / 2 };
