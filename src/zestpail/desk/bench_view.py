@@ -9,22 +9,24 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turns
+from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, tables_on, turns
 from zestpail.core.finders import Ground, Piece
+from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.rule_sentence import pieces
 from zestpail.core.searched import why_not_found
 from zestpail.core.sighting import Sighting
 from zestpail.desk.bench import Offered, offers
+from zestpail.desk.bench_table_view import TableCard, table_card
 from zestpail.desk.computing import ComputedForm, form_of_way
-from zestpail.desk.proof_cells import Cell, shown_value, strip
+from zestpail.desk.proof_cells import Cell, Provable, line_of, shown_value, strip
 from zestpail.desk.review_view import PageView
 from zestpail.desk.rule_settings import RuleForm, form_of, is_needed
 from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
 from zestpail.desk.type_checks import CheckLine, check_lines
 from zestpail.desk.types import draft_of, kind_of_draft
 from zestpail.store import Store
-from zestpail.store.tables import DraftStep, Page, PageState, Sample, SampleRole, SampleState, TypeDraft
+from zestpail.store.tables import DraftStep, PageState, Sample, SampleRole, SampleState, TypeDraft
 
 MOST_PINS = 5
 NEARLY = 0.97
@@ -107,12 +109,28 @@ class BenchView:
     tested: tuple[int, int]
     """The same of the samples that are kept for testing alone."""
     checks: list[CheckLine]
+    tables: list[TableCard]
     offers: list[Offered] = field(default_factory=list)
 
     @property
     def new_computed(self) -> ComputedForm:
         """What a field that is worked out begins with."""
         return ComputedForm()
+
+    @property
+    def columns(self) -> list[tuple[str, str]]:
+        """All columns of all tables, for checks over rows."""
+        return [
+            (f"{table.key}.{key}", f"{table.name}: {name}")
+            for table in self.tables
+            for key, name in zip(table.form.column, table.form.called, strict=True)
+        ]
+
+    @property
+    def name_at_hand(self) -> str:
+        """What the field or table at hand is called."""
+        lines: list[FieldCard | TableCard] = [*self.fields, *self.tables]
+        return next((one.name for one in lines if one.key == self.active), "")
 
     @property
     def reading(self) -> int:
@@ -134,7 +152,9 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         }
         samples = proof_samples(store, session, key)
     proof, before = prove(kind, samples), prove(before_kind, samples)
-    at_hand = active if active in kind.names else next(iter(kind.names), "")
+    provable: dict[str, Provable] = {rule.key: rule for rule in kind.fields}
+    provable |= {table.key: line_of(table) for table in kind.tables}
+    at_hand = active if active in provable else next(iter(provable), "")
     page_ids = {sample: [page.id or 0 for page in kept] for sample, kept in pages.items()}
     right, labelled = counted_right(proof)
     document = next((s.document for s in samples if chosen and s.id == chosen.id), None)
@@ -157,15 +177,21 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         else [],
         landmarks=_landmarks(kind, ground, chosen.truth) if ground and chosen else [],
         active=at_hand,
-        strip=strip(kind.field(at_hand), rows, proof, before, page_ids) if at_hand else [],
+        strip=strip(provable[at_hand], rows, proof, before, page_ids) if at_hand else [],
         edit=turns(before, proof, at_hand),
         last_step=step.said if step else "",
         right=right,
         labelled=labelled,
         tested=counted_right({row.id or 0: proof[row.id or 0] for row in ready if row.role == SampleRole.TEST}),
         checks=check_lines(kind),
+        tables=_tables(kind, document, proof[chosen.id or 0]) if chosen and document else [],
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
+
+
+def _tables(kind: DocumentType, document: DocumentReading, proven: dict[str, Proven]) -> list[TableCard]:
+    found = {table.key: table for table in tables_on(kind, document)}
+    return [table_card(table, found[table.key], proven[table.key]) for table in kind.tables]
 
 
 def counted_right(proof: Proof) -> tuple[int, int]:
@@ -230,10 +256,6 @@ def _landmarks(kind: DocumentType, ground: Ground, truth: Mapping[str, Any]) -> 
 
 def _sighted(seen: Sighting) -> str:
     return f"“{seen.text}”, {seen.score:.2f}" if seen.text else f"{seen.score:.2f}"
-
-
-def _read(session: Session, row: Sample) -> list[Page]:
-    return [page for page in pages_of_sample(session, row.id or 0) if page.state == PageState.READ]
 
 
 def sample_row(row: Sample) -> SampleRow:

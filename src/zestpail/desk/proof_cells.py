@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from zestpail.core.capture import CapturedValue
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turn
 from zestpail.core.reading.geometry import Box
+from zestpail.core.tables import Table
 from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
 from zestpail.desk.types import draft_of, kind_of_draft
 from zestpail.store import Store
@@ -18,6 +21,32 @@ AROUND = 6.0
 
 PageIds = Mapping[int, Sequence[int]]
 """The pages of each sample that were read, in order."""
+
+
+@dataclass(frozen=True)
+class Rows:
+    """How the rows of a table are shown where a field's value is."""
+
+    def show(self, value: str) -> str:
+        """How many there are."""
+        return f"{len(json.loads(value))} rows"
+
+
+@dataclass(frozen=True)
+class TableLine:
+    """A table as a line of the proof sheet."""
+
+    key: str
+    name: str
+    kind: Rows
+
+
+Provable = FieldRule | TableLine
+
+
+def line_of(table: Table) -> TableLine:
+    """The table as it is proven."""
+    return TableLine(table.key, table.name, Rows())
 
 
 @dataclass(frozen=True)
@@ -57,15 +86,16 @@ def sheet(store: Store, key: str, against: DocumentType | None = None) -> Sheet:
         }
         samples = proof_samples(store, session, key)
     proof, before = prove(kind, samples), prove(against or kind, samples)
-    return Sheet(kind, rows, [cells(rule, rows, proof, before, page_ids) for rule in kind.fields])
+    provable: list[Provable] = [*kind.fields, *map(line_of, kind.tables)]
+    return Sheet(kind, rows, [cells(rule, rows, proof, before, page_ids) for rule in provable])
 
 
-def strip(rule: FieldRule, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+def strip(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
     """The field on every sample; what an edit changed comes first, then what is wrong."""
     return sorted(cells(rule, rows, proof, before, page_ids), key=trouble)
 
 
-def cells(rule: FieldRule, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+def cells(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
     """The field on every sample that is read, in the samples' order."""
     read = [(row, row.id or 0) for row in rows if row.id in proof]
     return [
@@ -80,17 +110,23 @@ def trouble(cell: Cell) -> tuple[int, int]:
     return by_turn, {"wrong": 0, "missing": 0, "open": 1, "right": 2, "rightly none": 2}[cell.mark]
 
 
-def shown_value(rule: FieldRule, value: str | None) -> str:
+def shown_value(rule: Provable, value: str | None) -> str:
     """A kept value as a person reads it; "none" where rightly nothing is there."""
     if not value:
         return "none"
     try:
         return rule.kind.show(value)
-    except ArithmeticError:  # a label given while the field was of another kind
+    except (ArithmeticError, ValueError):  # a label given while the field was of another kind
         return value
 
 
-def _cell(rule: FieldRule, row: Sample, proven: Proven, before: Proven | None, pages: Sequence[int]) -> Cell:
+def _shown(rule: Provable, found: CapturedValue) -> str:
+    if not found.value:
+        return ""
+    return found.raw if isinstance(rule, TableLine) else rule.kind.show(found.value)
+
+
+def _cell(rule: Provable, row: Sample, proven: Proven, before: Proven | None, pages: Sequence[int]) -> Cell:
     found, wanted = proven.found, row.truth.get(rule.key)
     place = Box(*wanted["box"]) if found.box is None and wanted and wanted["box"] else found.box
     number = found.page if found.box is not None else (wanted or {}).get("page")
@@ -100,7 +136,7 @@ def _cell(rule: FieldRule, row: Sample, proven: Proven, before: Proven | None, p
         sample_name=row.name,
         key=rule.key,
         field=rule.name,
-        shown=rule.kind.show(found.value) if found.value else "",
+        shown=_shown(rule, found),
         mark=proven.mark,
         turn=turn(before, proven),
         was=shown_value(rule, was) if was != found.value else "",

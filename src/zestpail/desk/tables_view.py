@@ -133,7 +133,7 @@ def _view(
         sums=list(_sums(kind, table, worth, values)),
         rows_begin=about.get("rows_begin", ""),
         left_out=[f"{line['text']}: {line['why']}" for line in about.get("left_out", [])],
-        dividers=_dividers(table, strips, rows),
+        dividers=dividers_of(table, strips, [(row.page, row.box[3]) for row in rows if row.page is not None]),
     )
 
 
@@ -207,9 +207,12 @@ def _sums(kind: DocumentType, table: Table, rows: list[dict[str, str | None]], v
             yield f"{column.name} makes {total:,.2f}, {apart} than {name}"
 
 
-def _dividers(table: Table, strips: Sequence[Strip], rows: Sequence[TableRow]) -> list[Divider]:
+def dividers_of(table: Table, strips: Sequence[Strip], feet: Sequence[tuple[int, float]]) -> list[Divider]:
+    """The dividers on pages with a header, down to the last row; ``feet`` are the rows' pages and lower edges."""
     names = {**table.names, "": "what is left out"}
-    foot = {strip.page: max((r.box[3] for r in rows if r.page == strip.page), default=strip.box.y1) for strip in strips}
+    foot = {
+        strip.page: max((low for page, low in feet if page == strip.page), default=strip.box.y1) for strip in strips
+    }
     return [
         Divider(
             page=strip.page,

@@ -6,7 +6,18 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel, ValidationError
 
-from zestpail.core.checks import AnyCheck, Arithmetic, ByFormula, Condition, DateOrder, IfThen, NotDeliveredBefore
+from zestpail.core.checks import (
+    AnyCheck,
+    Arithmetic,
+    ByFormula,
+    ColumnSum,
+    Condition,
+    DateOrder,
+    IfThen,
+    NotDeliveredBefore,
+    RowProduct,
+    RunningBalance,
+)
 from zestpail.core.document_type import DocumentType
 from zestpail.desk.edits import At, write
 from zestpail.desk.sentences import Missing, NotDone
@@ -30,6 +41,15 @@ class CheckForm(BaseModel):
     then_state: str = "is there"
     then_values: str = ""
     same: list[str] = []
+    factor: str = ""
+    other_factor: str = ""
+    product: str = ""
+    balance: str = ""
+    added: str = ""
+    taken: str = ""
+    summed: str = ""
+    sum_field: str = ""
+    """Columns as “table.column”."""
     formula: str = ""
     says: str = ""
 
@@ -85,10 +105,37 @@ def _check(form: CheckForm) -> AnyCheck:
         if not form.same:
             raise NotDone("Say which values must not have come before together.")
         return NotDeliveredBefore(same=tuple(form.same))
+    if form.check in ("row product", "running balance", "column sum"):
+        return _over_rows(form)
     if form.check == "formula":
         return ByFormula(formula=" ".join(form.formula.split()), says=form.says.strip())
     when = _condition(form.when_field, form.when_state, form.when_values)
     return IfThen(when=when, then=_condition(form.then_field, form.then_state, form.then_values))
+
+
+def _over_rows(form: CheckForm) -> AnyCheck:
+    """A check over the rows of a table; its columns must be of one table."""
+    wanted = {
+        "row product": [form.factor, form.other_factor, form.product],
+        "running balance": [form.balance, form.added or form.taken],
+        "column sum": [form.summed, form.sum_field],
+    }[form.check]
+    if not all(wanted):
+        raise NotDone("Say which columns the check is about.")
+    named = (form.factor, form.other_factor, form.product, form.balance, form.added, form.taken, form.summed)
+    of_check = {"row product": named[:3], "running balance": named[3:6], "column sum": named[6:]}[form.check]
+    tables = {name.partition(".")[0] for name in of_check if name}
+    if len(tables) > 1:
+        raise NotDone("The columns of one check must be of one table.")
+    table, column = tables.pop(), {name: name.partition(".")[2] for name in named}
+    if form.check == "row product":
+        multiply = (column[form.factor], column[form.other_factor])
+        return RowProduct(table=table, multiply=multiply, equals=column[form.product])
+    if form.check == "running balance":
+        return RunningBalance(
+            table=table, balance=column[form.balance], add=column[form.added], subtract=column[form.taken]
+        )
+    return ColumnSum(table=table, column=column[form.summed], equals=form.sum_field)
 
 
 def _condition(field: str, state: str, values: str) -> Condition:

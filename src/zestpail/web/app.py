@@ -20,6 +20,7 @@ from zestpail.desk.standing import Desk
 from zestpail.web import (
     batches,
     bench,
+    bench_tables,
     finding,
     landmarks,
     lanes,
@@ -60,7 +61,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (lanes, shelf, types, bench, landmarks, rules)
+    setting_up = (lanes, shelf, types, bench, bench_tables, landmarks, rules)
     for place in (sign_in, today, *setting_up, review, table_rows, batches, pages, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated, get_args
+from typing import Annotated, Any, get_args
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
@@ -13,6 +13,7 @@ from zestpail.core.delivered_as import DeliveredAs
 from zestpail.core.reading.geometry import Box
 from zestpail.desk import bench, types
 from zestpail.desk.bench import Pointed
+from zestpail.desk.bench_tables import PARTS, add_table, show_row
 from zestpail.desk.bench_view import bench_view
 from zestpail.desk.edits import At
 from zestpail.desk.landmarks import add_landmark, answer_here
@@ -27,6 +28,7 @@ router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 DELIVERIES = [
     (form, form if form[0] == "a" else f"as {form}" if form[0].isdigit() else form) for form in get_args(DeliveredAs)
 ]
+CHOICES: dict[str, Any] = {"kinds": kinds(), "deliveries": DELIVERIES, "parts": PARTS}
 Number = Annotated[int, Form()]
 Length = Annotated[float, Form()]
 Text = Annotated[str, Form()]
@@ -35,7 +37,15 @@ Text = Annotated[str, Form()]
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str, sample: int | None = None, field: str | None = None) -> Response:
     view = bench_view(desk.store, key, sample, field)
-    return page(request, "types/bench.html", view=view, kinds=kinds(), deliveries=DELIVERIES, status=status(desk.store))
+    return page(
+        request,
+        "types/bench.html",
+        view=view,
+        kinds=kinds(),
+        deliveries=DELIVERIES,
+        parts=PARTS,
+        status=status(desk.store),
+    )
 
 
 @router.get("/{key}/margins")
@@ -65,6 +75,8 @@ def point(
         "zone": lambda: Done(at_hand=bench.add_field(store, at, pointed(), zone=True)),
         "landmark": lambda: add_landmark(store, at, sample, number, place()),
         "that one": lambda: Done(said=answer_here(store, at, mark, sample, number, place())),
+        "table": lambda: Done(at_hand=add_table(store, at, sample, number, box)),
+        "row": lambda: Done(said=show_row(store, at, sample, field, number, box)),
         "right": lambda: bench.say_right(store, at, field, pointed()),
     }
     if act not in acts:
@@ -152,5 +164,4 @@ def _margins(
     refused: bool = False,
 ) -> Response:
     view = bench_view(desk.store, key, sample, field)
-    return page(request, "types/margins.html", view=view, kinds=kinds(), deliveries=DELIVERIES, notice=notice,
-                refused=refused)  # fmt: skip
+    return page(request, "types/margins.html", view=view, **CHOICES, notice=notice, refused=refused)

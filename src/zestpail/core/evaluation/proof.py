@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from zestpail.core.capture import CapturedValue, capture_on
+from zestpail.core.capture import Capture, CapturedValue, capture_on
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import same
 from zestpail.core.finders import Ground
 from zestpail.core.finders.labels import Label
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.tables import CapturedTable
 
 Mark = Literal["right", "wrong", "missing", "rightly none", "open"]
 """Open: nobody has said yet what is right. Missing: a value is there to be found and was not."""
@@ -54,6 +56,11 @@ def prove(kind: DocumentType, samples: Sequence[Sample]) -> Proof:
     }
 
 
+def tables_on(kind: DocumentType, document: DocumentReading) -> tuple[CapturedTable, ...]:
+    """The tables that the type finds on a sample."""
+    return _captured(document, kind.model_dump_json()).tables
+
+
 def turn(before: Proven | None, after: Proven) -> Turn:
     """What became of a value by an edit."""
     if before is None:
@@ -74,10 +81,29 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
     return count
 
 
-@lru_cache(maxsize=4000)
 def _values(document: DocumentReading, asked: str) -> tuple[CapturedValue, ...]:
+    """The values of the fields, and of each table its rows as one value."""
+    found = _captured(document, asked)
+    return (*found.values, *map(_as_value, found.tables))
+
+
+@lru_cache(maxsize=4000)
+def _captured(document: DocumentReading, asked: str) -> Capture:
     kind = _kind(asked)
-    return capture_on(_ground(document, kind.labels, kind.landmarks), kind, with_readings=False).values
+    return capture_on(_ground(document, kind.labels, kind.landmarks), kind, with_readings=False)
+
+
+def _as_value(table: CapturedTable) -> CapturedValue:
+    if not table.rows:
+        return CapturedValue(key=table.key)
+    proven = [row.proven for row in table.rows]
+    count = f"{len(proven)} row{'s' if len(proven) > 1 else ''}"
+    failing = proven.count(False)
+    proof = f", {failing} not proven" if failing else ", all proven" if all(proven) else ""
+    return CapturedValue(
+        key=table.key, value=json.dumps(table.values, ensure_ascii=False, sort_keys=True), raw=f"{count}{proof}",
+        confidence=1 - failing / len(proven), page=table.rows[0].page, box=table.rows[0].box, finder="table",
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=64)

@@ -135,15 +135,8 @@ def _usual(ground: Ground, table: Table, strips: Sequence[Strip]) -> float:
 
 def _take(ground: Ground, table: Table, strip: Strip, usual: float, rest: _Rest) -> None:
     """The rows of one strip, and the lines in it that are none."""
-    body = body_of(ground.lines, _bounded(ground, table, strip), table, ground.style)
-    kept: list[BodyLine] = []
-    for line in body:
-        why = _why_not(line, table, usual)
-        if why:
-            rest.left_out.append(LeftOut(page=strip.page, box=line.box, text=line.text, why=why))
-        kept += [] if why else [line]
-    anchor = anchor_of(kept, table)
-    kept = _up_to_end(ground, kept, anchor, usual, [out.box for out in rest.left_out if out.page == strip.page])
+    kept, anchor, left_out = _kept_lines(ground, table, strip, usual)
+    rest.left_out += left_out
     if not kept or (not strip.head and rest.strips and not _full(kept, anchor, usual)):
         return
     rules = ground.document.pages[strip.page].rules
@@ -156,6 +149,29 @@ def _take(ground: Ground, table: Table, strip: Strip, usual: float, rest: _Rest)
             rest.rows.append(row_of(near, table, ground.style))
     rest.strips.append(strip)
     rest.said.append(way.sentence(table.names))
+
+
+def _kept_lines(ground: Ground, table: Table, strip: Strip, usual: float) -> tuple[list[BodyLine], str, list[LeftOut]]:
+    """The lines of a strip that make rows, the column that tells them, and the lines that are none."""
+    body = body_of(ground.lines, _bounded(ground, table, strip), table, ground.style)
+    kept: list[BodyLine] = []
+    left_out: list[LeftOut] = []
+    for line in body:
+        why = _why_not(line, table, usual)
+        if why:
+            left_out.append(LeftOut(page=strip.page, box=line.box, text=line.text, why=why))
+        else:
+            kept.append(line)
+    anchor = anchor_of(kept, table)
+    return _up_to_end(ground, kept, anchor, usual, [out.box for out in left_out]), anchor, left_out
+
+
+def body_on(ground: Ground, table: Table, page: int, checks: Sequence[AnyCheck] = ()) -> list[BodyLine]:
+    """The lines on a page that make rows of the table, top to bottom."""
+    products = [check for check in checks if isinstance(check, RowProduct) and check.table == table.key]
+    strips = _strips(ground, table, products)
+    usual = _usual(ground, table, strips)
+    return [line for s in strips if s.page == page for line in _kept_lines(ground, table, s, usual)[0]]
 
 
 def _bounded(ground: Ground, table: Table, strip: Strip) -> Strip:

@@ -1,4 +1,5 @@
 // The bench: point at a value, a landmark or a zone on the sample; the rules and the proof are the server's.
+import { frameRow, hideDividers, showDividers } from "./dividers.js";
 import { Picking } from "./picking.js";
 import { typing } from "./shell.js";
 import { mark, stand } from "./standing.js";
@@ -11,6 +12,8 @@ const MODES = {
   field: "Click a value on the page: it becomes a field.",
   zone: "Draw a zone on the page: what stands in it becomes a field, held to the landmarks.",
   landmark: "Click what to measure from: printed words, a ruled line, a barcode, a box to be ticked, a blank strip.",
+  table: "Draw round a table on the page, its header line too: its columns and rows are worked out.",
+  row: "Draw round one row of the table: the others follow.",
   "that one": "Click where it stands on this sample.",
 };
 
@@ -68,8 +71,19 @@ export function bench() {
         page.element.querySelector(".values").replaceChildren(...cards.filter(here).map(mark), ...pins.filter(here).map(pinned));
       }
       const active = document.querySelector("#margins .card.active[data-box]");
+      this.table();
       if (active) viewport.glideTo(Number(active.dataset.page), active.dataset.box.split(",").map(Number));
       this.arrange();
+    },
+
+    // The dividers of the table at hand, to be moved.
+    table() {
+      hideDividers(viewport);
+      frameRow(viewport, 0, null);
+      const key = document.querySelector("#margins .card.active[data-table]")?.dataset.table;
+      if (!key) return;
+      showDividers(viewport, document.querySelector(".live-rows .divider-places"), (what) =>
+        this.inTurn(() => this.change(`tables/${key}/divider`, what)));
     },
 
     enter(mode) {
@@ -82,6 +96,9 @@ export function bench() {
 
     point(page, what) {
       const field = this.state().active;
+      if (this.mode === "right" && document.querySelector("#margins .card.active[data-table]")) {
+        return say("A table is at hand. Press R and draw round a row, or choose a field first.");
+      }
       if (this.mode === "right" && !field) return say("Press F first: then a click on a value makes a field of it.");
       return this.change("point", { page_number: page, act: this.mode, mark: this.mark, ...what });
     },
@@ -99,6 +116,8 @@ export function bench() {
     },
 
     clicked(event) {
+      const row = event.target.closest("[data-row-box]");
+      if (row) return this.showRow(row.dataset);
       const modeOf = event.target.closest("[data-mode-of]")?.dataset.modeOf;
       if (modeOf) return this.enter(this.mode === modeOf ? "right" : modeOf);
       const button = event.target.closest("[data-act]");
@@ -109,6 +128,7 @@ export function bench() {
         sample: () => this.go(sample),
         offer: () => this.change(`fields/${this.state().active}/offer`, { number }),
         remove: () => this.change(`fields/${key}/remove`, {}),
+        "remove-table": () => this.change(`tables/${key}/remove`, {}),
         answer: () => this.change(`landmarks/${key}/answer`, { said: button.dataset.said }),
         elsewhere: () => {
           this.mark = key;
@@ -125,6 +145,11 @@ export function bench() {
       };
       // A button that has gone meanwhile was meant for what has gone.
       return this.inTurn(() => button.isConnected && acts[act]?.());
+    },
+
+    showRow({ rowPage, rowBox }) {
+      frameRow(viewport, Number(rowPage), rowBox);
+      viewport.glideTo(Number(rowPage), rowBox.split(",").map(Number));
     },
 
     open(id) {
@@ -180,6 +205,8 @@ export function bench() {
         f: () => this.enter("field"),
         z: () => this.enter("zone"),
         l: () => this.enter("landmark"),
+        t: () => this.enter("table"),
+        r: () => document.querySelector("#margins [data-mode-of=row]") && this.enter("row"),
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),

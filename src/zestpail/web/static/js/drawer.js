@@ -1,11 +1,11 @@
 // The table drawer: rows under the strips that they were read from, cell by cell with the keyboard, and the column
 // dividers on the page. What a gesture does to the rows is decided by the server.
+import { frameRow, hideDividers, showDividers } from "./dividers.js";
 import { say } from "./toast.js";
 
 const ROW_KEYS = { a: "add", x: "delete", s: "split", j: "join", ArrowLeft: "left", ArrowRight: "right" };
 const NUMBERS = 46; // pixels of the rows' numbers, and of a column that has no place of its own on the page
 const UNPLACED = 60;
-const STEP = 2; // points that an arrow key moves a divider
 
 export class Drawer {
   constructor(root, viewport, actions) {
@@ -94,22 +94,8 @@ export class Drawer {
     if (place) this.viewport.glideTo(Number(place.dataset.page), place.dataset.box.split(",").map(Number));
   }
 
-  // The row at hand and its cell on the page.
   mark(row) {
-    for (const page of this.viewport.pages) {
-      page.element.querySelectorAll(".row-mark").forEach((old) => old.remove());
-    }
-    if (!row?.dataset.box) return;
-    const page = this.viewport.pages[Number(row.dataset.page) - 1];
-    const [x0, y0, x1, y1] = row.dataset.box.split(",").map(Number);
-    const mark = document.createElement("span");
-    mark.className = "row-mark";
-    const share = (value, of) => `${(100 * value) / of}%`;
-    mark.style.left = share(x0 - 2, page.width);
-    mark.style.top = share(y0 - 2, page.height);
-    mark.style.width = share(x1 - x0 + 4, page.width);
-    mark.style.height = share(y1 - y0 + 4, page.height);
-    page.element.append(mark);
+    frameRow(this.viewport, Number(row?.dataset.page), row?.dataset.box);
   }
 
   act(how, what = {}) {
@@ -207,61 +193,13 @@ export class Drawer {
   }
 
   showDividers() {
-    for (const page of this.viewport.pages) page.element.querySelectorAll(".divider").forEach((old) => old.remove());
+    hideDividers(this.viewport);
     if (!this.tall) return;
     for (const drawer of this.drawers()) {
-      const places = drawer.querySelector(".divider-places").content.querySelectorAll("i");
-      places.forEach((place) => this.showDivider(drawer.dataset.table, place.dataset));
-    }
-  }
-
-  showDivider(table, { page: number, at, x, y0, y1, between }) {
-    const page = this.viewport.pages[Number(number) - 1];
-    const handle = document.createElement("button");
-    handle.className = "divider";
-    handle.setAttribute("role", "slider");
-    handle.setAttribute("aria-label", `divider between ${between}`);
-    handle.setAttribute("aria-valuemin", "0");
-    handle.setAttribute("aria-valuemax", String(Math.round(page.width)));
-    handle.title = `divider between ${between}: drag it, or move it with the arrow keys and press Enter`;
-    let place = Number(x);
-    const put = () => {
-      handle.style.left = `${(100 * place) / page.width}%`;
-      handle.setAttribute("aria-valuenow", String(Math.round(place)));
-    };
-    handle.style.top = `${(100 * Number(y0)) / page.height}%`;
-    handle.style.height = `${(100 * (Number(y1) - Number(y0))) / page.height}%`;
-    put();
-    const done = () => {
-      if (Math.abs(place - Number(x)) > 0.5) {
+      showDividers(this.viewport, drawer.querySelector(".divider-places"), (what) => {
         this.cell = null;
-        this.actions.change(`tables/${table}/divider`, { page_number: number, at, x: place.toFixed(1) });
-      }
-    };
-    handle.addEventListener("pointerdown", (event) => {
-      event.stopPropagation();
-      event.preventDefault();
-      handle.focus();
-      handle.setPointerCapture(event.pointerId);
-      handle.onpointermove = (move) => {
-        const edge = page.element.getBoundingClientRect();
-        place = ((move.clientX - edge.left) / edge.width) * page.width;
-        put();
-      };
-      handle.onpointerup = () => {
-        handle.onpointermove = handle.onpointerup = null;
-        done();
-      };
-    });
-    handle.addEventListener("keydown", (event) => {
-      const by = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
-      if (by) place += by;
-      else if (event.key === "Enter") done();
-      else return;
-      put();
-      event.preventDefault();
-      event.stopPropagation();
-    });
-    page.element.append(handle);
+        this.actions.change(`tables/${drawer.dataset.table}/divider`, what);
+      });
+    }
   }
 }
