@@ -185,6 +185,7 @@ def test_a_document_type_is_data() -> None:
     assert set(finders["discriminator"]["mapping"]) == {
         "beside a label",
         "pattern",
+        "section",
         "mark",
         "signature",
         "sum of several",

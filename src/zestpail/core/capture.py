@@ -24,6 +24,7 @@ from zestpail.core.finders import (
     OfCountry,
     Pattern,
     Remainder,
+    Section,
     Signed,
     SumOfSeveral,
     Ticked,
@@ -39,7 +40,9 @@ from zestpail.core.second_look import looked_at
 from zestpail.core.tables import CapturedTable, Table
 from zestpail.core.tables.find import found_table
 
-Looking = BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock | Ticked | Signed
+Looking = (
+    BesideLabel | BesideRate | Pattern | FixedPlace | InBarcode | Expression | AddressBlock | Section | Ticked | Signed
+)
 LEGIBLE = 0.35
 """Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
 

@@ -13,6 +13,7 @@ from zestpail.core.finders.labels import folded
 from zestpail.core.kinds import style_of
 from zestpail.core.proposals import barcode_at, propose_field
 from zestpail.core.proposals_of_ink import propose_inked
+from zestpail.core.proposals_of_text import propose_section
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
@@ -86,15 +87,16 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
     kind, document = draft_kind(store, at.key), document_at(store, pointed.sample)
     taken = [field.key for field in kind.fields]
     by_ink = propose_inked(document, pointed.page, pointed.box, taken)
+    section = None if by_ink or zone else propose_section(document, pointed.page, pointed.box, taken)
     style = style_of(document.lines)
-    rule = by_ink or propose_field(document, style, pointed.page, pointed.box, pointed.text, taken)
+    rule = by_ink or section or propose_field(document, style, pointed.page, pointed.box, pointed.text, taken)
     if zone:
         home = home_at(document, pointed.page, pointed.box)
         held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
         rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
     value = rule.kind.parse(pointed.text, style) or pointed.text
     write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
-    if by_ink:  # what is ticked there she has not said
+    if by_ink or section:  # what is ticked, or where the section ends, she has not said
         return rule.key
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
     return rule.key

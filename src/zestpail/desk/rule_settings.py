@@ -18,6 +18,7 @@ from zestpail.core.finders import (
     InBarcode,
     Looks,
     Option,
+    Section,
     Signed,
     Ticked,
 )
@@ -50,6 +51,8 @@ class RuleForm(BaseModel):
     barcode_before: str = ""
     barcode_first: int = 1
     barcode_last: int | None = None
+    headings: list[str] = []
+    until: list[str] = []
     question: list[str] = []
     options: list[str] = []
     """Boxes to be ticked, one a line, as “value = words beside it | other words”."""
@@ -72,7 +75,9 @@ class RuleForm(BaseModel):
     shaped: list[str] = []
     check_figures: str = ""
 
-    @field_validator("labels", "question", "options", "examples", "one_of", "shaped", mode="before")
+    @field_validator(
+        "labels", "headings", "until", "question", "options", "examples", "one_of", "shaped", mode="before"
+    )
     @classmethod
     def _by_line(cls, entered: list[str]) -> list[str]:
         return [line.strip() for entry in entered for line in entry.splitlines() if line.strip()]
@@ -93,7 +98,7 @@ def form_of(kind: DocumentType, rule: FieldRule) -> RuleForm:
     """The settings as they are."""
     beside, expression, zone = _first(rule, BesideLabel), _first(rule, Expression), _first(rule, FixedPlace)
     within, code = rule.within or Area(), _first(rule, InBarcode)
-    ticked, signed = _first(rule, Ticked), _first(rule, Signed)
+    ticked, signed, section = _first(rule, Ticked), _first(rule, Signed), _first(rule, Section)
     return RuleForm(
         name=rule.name,
         kind=rule.kind.kind,
@@ -105,6 +110,8 @@ def form_of(kind: DocumentType, rule: FieldRule) -> RuleForm:
         tries=rule.tries,
         barcode=code is not None,
         **({f"barcode_{name}": getattr(code, full) for name, full in BARCODE.items()} if code else {}),
+        headings=list(section.headings) if section else [],
+        until=list(section.until) if section else [],
         question=list(ticked.labels if ticked else signed.labels if signed else ()),
         options=[f"{o.value} = {' | '.join(o.wordings)}" for o in ticked.options] if ticked else [],
         expression=expression.expression if expression else "",
@@ -210,7 +217,11 @@ def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
         before = code.model_dump() if code else {}
         part = {full: getattr(form, f"barcode_{name}") for name, full in BARCODE.items()}
         found.append(InBarcode.model_validate({**before, **part}))
+    if form.headings:
+        found.append(Section(headings=tuple(form.headings), until=tuple(form.until)))
     for finder in rule.finders:
+        if isinstance(finder, Section):
+            continue
         if isinstance(finder, Ticked):
             if not form.options:
                 raise NotDone("Say which boxes there are, one a line as “value = words beside it”.")

@@ -20,6 +20,7 @@ from zestpail.core.finders.looks import Looks
 from zestpail.core.finders.of_country import OfCountry
 from zestpail.core.finders.pattern import Pattern
 from zestpail.core.finders.remainder import Remainder
+from zestpail.core.finders.section import Section
 from zestpail.core.finders.several import SumOfSeveral
 from zestpail.core.finders.signed import Signed
 from zestpail.core.finders.ticked import Option, Ticked
@@ -31,6 +32,7 @@ AnyFinder = Annotated[
     | FixedPlace
     | InBarcode
     | Expression
+    | Section
     | Ticked
     | Signed
     | AddressBlock
@@ -62,6 +64,7 @@ __all__ = [
     "Pattern",
     "Piece",
     "Remainder",
+    "Section",
     "Signed",
     "SumOfSeveral",
     "Ticked",
