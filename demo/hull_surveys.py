@@ -22,7 +22,8 @@ FLAWS = ("pitting to a depth of 2 mm", "coating breakdown over some 4 square met
          "a set-in of the shell plating between frames")  # fmt: skip
 ACTS = ("crop and renew the plating", "blast to bare metal and recoat",
         "gouge out, reweld and test by dye penetrant",
-        "renew the bush", "renew all anodes", "clean by high-pressure water", "fair the plating and measure again")  # fmt: skip
+        "renew the bush", "renew all anodes", "clean by high-pressure water",
+        "fair the plating and measure again")  # fmt: skip
 
 
 @dataclass(frozen=True)

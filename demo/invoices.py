@@ -94,6 +94,21 @@ class Invoice:
         }
 
 
+def lines_truth(invoice: Invoice) -> list[dict[str, str | None]]:
+    """The line items as they are printed: some suppliers print no codes, one joins the second line with a comma."""
+    uncoded, joined = invoice.supplier.key in ("hallig", "tremarec"), invoice.supplier.key == "tremarec"
+    return [
+        {
+            "item_code": None if uncoded else line.code,
+            "description": (", " if joined else "\n").join(text for text in (line.text, line.more) if text),
+            "quantity": str(line.quantity),
+            "unit_price": f"{line.price:.2f}",
+            "line_total": f"{line.amount:.2f}",
+        }
+        for line in invoice.lines
+    ]
+
+
 def swapped(amount: Decimal) -> Decimal:
     """The amount with the first two unlike neighbouring figures of its whole part swapped, from the right."""
     whole, cents = str(amount).split(".")

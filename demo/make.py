@@ -23,7 +23,7 @@ from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
 from demo import scanning as scan
-from demo.invoices import BUYER, SUPPLIERS, Invoice, draw
+from demo.invoices import BUYER, SUPPLIERS, Invoice, draw, lines_truth
 
 HERE = Path(__file__).parent
 OUT = HERE / "files" / "supplier-invoices"
@@ -124,6 +124,7 @@ def _make(recipe: Recipe, browser: webdriver.Chrome) -> None:
         "born_digital": recipe.form == "pdf",
         "adds_up": not recipe.slip,
         "fields": invoice.truth(),
+        "tables": {"lines": lines_truth(invoice)},
     }
     target.with_name(target.name + ".truth.json").write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
 

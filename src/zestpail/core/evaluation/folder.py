@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import Measure
+from zestpail.core.evaluation.rows import cell_tally
 from zestpail.core.extraction import extract_files
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.read import Way
@@ -22,15 +24,24 @@ def evaluate_folder(folder: Path, kind: DocumentType, way: Way = "ordinary") -> 
         raise Unreadable(f"In {folder} there is no file with its truth beside it (NAME{TRUTH}).")
     measure, known = Measure(), {field.key for field in kind.fields}
     for found, truth in zip(extract_files(files, kind, way), truths, strict=True):
-        wanted = {key: value for key, value in _fields(truth).items() if key in known}
+        told = _truth(truth)
+        wanted = {key: value for key, value in told["fields"].items() if key in known}
         values = {key: (value.value, value.confidence) for key, value in found.fields.items()}
         measure.add(Path(found.file).name, values, wanted)
+        for table in kind.tables:
+            if table.key in told["tables"]:
+                rows = found.tables[table.key].rows if table.key in found.tables else []
+                plain = [{key: cell.value for key, cell in row.items()} for row in rows]
+                measure.add_cells(table.key, cell_tally(plain, told["tables"][table.key]))
     return measure
 
 
-def _fields(truth: Path) -> dict[str, str | None]:
+def _truth(truth: Path) -> dict[str, Any]:
+    """The fields and the tables that a truth tells of."""
     try:
-        fields = json.loads(truth.read_text("utf-8"))["fields"]
-        return {str(key): None if value is None else str(value) for key, value in fields.items()}
+        told = json.loads(truth.read_text("utf-8"))
+        fields = {str(key): None if value is None else str(value) for key, value in told["fields"].items()}
+        tables = {str(key): [dict(row) for row in rows] for key, rows in told.get("tables", {}).items()}
     except (ValueError, KeyError, AttributeError, TypeError) as error:
         raise Unreadable(f"{truth.name} holds no truth: a JSON object with “fields” is wanted.") from error
+    return {"fields": fields, "tables": tables}

@@ -52,6 +52,8 @@ class Measure:
     """What was measured over a set of documents."""
 
     fields: dict[str, Tally] = field(default_factory=dict)
+    cells: dict[str, Tally] = field(default_factory=dict)
+    """Of each table the cells of all aligned rows."""
     documents: int = 0
     entirely_right: int = 0
     misses: list[Miss] = field(default_factory=list)
@@ -83,6 +85,13 @@ class Measure:
         self.documents += 1
         self.entirely_right += len(self.misses) == missed
 
+    def add_cells(self, table: str, tally: Tally) -> None:
+        """Take the cells of one document's table into account."""
+        whole = self.cells.setdefault(table, Tally())
+        whole.right, whole.found, whole.there = (
+            whole.right + tally.right, whole.found + tally.found, whole.there + tally.there,
+        )  # fmt: skip
+
     def sure(self, least: float) -> tuple[int, int]:
         """Of the values said to be at least that sure: how many, and how many of them right."""
         chosen = [right for confidence, right in self.said if confidence >= least]
@@ -98,12 +107,12 @@ class Measure:
 
 
 def same(found: str | None, wanted: str | None) -> bool:
-    """Whether two values say the same: case, blanks and the shape of apostrophes do not count."""
+    """Whether two values say the same: case, blanks and the shapes of apostrophe and times sign do not count."""
     return _folded(found) == _folded(wanted)
 
 
 def _folded(value: str | None) -> str:
-    return "".join((value or "").casefold().replace("’", "'").split())
+    return "".join((value or "").casefold().replace("’", "'").replace("×", "x").split())
 
 
 def wilson(right: int, of: int) -> tuple[float, float]:
@@ -121,6 +130,9 @@ def report(measure: Measure, misses: bool = True) -> str:
     lines = [f"{'field':<18}{'precision':>10}{'recall':>8}{'F1':>7}  there"]
     for key, tally in [*measure.fields.items(), ("all fields", measure.total)]:
         lines.append(f"{key:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
+    for key, tally in measure.cells.items():
+        of = f"cells of {key}"
+        lines.append(f"{of:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
     low, high = wilson(measure.entirely_right, measure.documents)
     share = measure.entirely_right / max(measure.documents, 1)
     lines.append(

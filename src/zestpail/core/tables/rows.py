@@ -14,6 +14,8 @@ MOSTLY = 0.75
 """The share of groups with just one anchor from which a way of grouping is believed."""
 WIDER = 1.3
 """A gap between rows is at least so many times one within them."""
+NEARER = 0.9
+"""How much nearer, as a share, lines must stand to what is under them to belong there."""
 FURTHEST = 1.9
 """A line further from the row than this, in line heights, does not belong to it."""
 
@@ -50,9 +52,20 @@ def way_of(body: Sequence[BodyLine], rules: Sequence[Box], table: Table) -> Rows
         well = len(groups) > 1 and singles >= MOSTLY * len(groups) and len(groups) >= MOSTLY * len(anchors)
         if well and (way.by == "ruled line" or anchor not in body[0].values):
             return way
-    if anchor not in body[0].values and anchor in body[-1].values:
+    first, last = anchor in body[0].values, anchor in body[-1].values
+    if last and (not first or _nearer_below(body, anchor)):
         return RowsBegin(column=anchor, stands="foot")
     return RowsBegin(column=anchor)
+
+
+def _nearer_below(body: Sequence[BodyLine], anchor: str) -> bool:
+    """Whether lines without the row's own text stand nearer to the text under them than to that over them."""
+    over, under = 0.0, 0.0
+    for before, line, after in zip(body, body[1:], body[2:], strict=False):
+        if anchor not in line.values and anchor in before.values and anchor in after.values:
+            over += line.box.cy - before.box.cy
+            under += after.box.cy - line.box.cy
+    return under < NEARER * over
 
 
 def grouped(body: Sequence[BodyLine], rules: Sequence[Box], way: RowsBegin) -> list[Group]:
