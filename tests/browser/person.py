@@ -59,6 +59,9 @@ class AtTheBrowser:
     def ctrl(self, key: str) -> None:
         ActionChains(self.driver).key_down(Keys.CONTROL).send_keys(key).key_up(Keys.CONTROL).perform()
 
+    def alt(self, key: str) -> None:
+        ActionChains(self.driver).key_down(Keys.ALT).send_keys(key).key_up(Keys.ALT).perform()
+
     def click(self, at: Point, holding: str | None = None) -> None:
         chain = ActionChains(self.driver, duration=0)
         chain.w3c_actions.pointer_action.move_to_location(round(at[0]), round(at[1]))

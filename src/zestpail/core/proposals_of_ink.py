@@ -14,6 +14,8 @@ from zestpail.core.proposals import key_for, label_of, name_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 
+MOST_WORDS = 5
+"""Words that may stand where somebody signs."""
 _SIGN = re.compile(r"sign|unterschr|firma d|podpis|handteken|assinat", re.IGNORECASE)
 
 
@@ -26,7 +28,10 @@ def propose_inked(document: DocumentReading, page: int, box: Box, taken: Collect
     if boxes:
         return _of_boxes(document, page, boxes, taken)
     label = label_of(document, page, box)
-    inside = " ".join(word.text for word in reading.words if box.covers_centre_of(word.box))
+    words = [word.text for word in reading.words if box.covers_centre_of(word.box)]
+    if len(words) > MOST_WORDS:  # prose that speaks of signs
+        return None
+    inside = " ".join(words)
     said = inside if _SIGN.search(inside) else label.text if label else ""
     if not _SIGN.search(said):
         return None

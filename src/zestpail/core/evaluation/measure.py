@@ -131,8 +131,8 @@ def report(measure: Measure, misses: bool = True) -> str:
     for key, tally in [*measure.fields.items(), ("all fields", measure.total)]:
         lines.append(f"{key:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
     for key, tally in measure.cells.items():
-        of = f"cells of {key}"
-        lines.append(f"{of:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
+        title = f"cells of {key}"
+        lines.append(f"{title:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
     low, high = wilson(measure.entirely_right, measure.documents)
     share = measure.entirely_right / max(measure.documents, 1)
     lines.append(

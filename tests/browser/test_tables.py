@@ -1,0 +1,190 @@
+"""Tables on the real pages: drawn at the bench, mended on the review desk, delivered; and text under headings."""
+
+from __future__ import annotations
+
+import csv
+import json
+from pathlib import Path
+
+import pytest
+from openpyxl import load_workbook
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Server
+from tests.browser.person import AtTheBrowser
+
+pytestmark = pytest.mark.browser
+
+FILES = Path(__file__).parents[2] / "demo" / "files"
+STATEMENT = FILES / "supplier-statements" / "statement-tarnwick-01.tif"
+
+
+@pytest.fixture
+def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
+    person = AtTheBrowser(browser, server.address)
+    person.open("/types")
+    if person.driver.find_elements(By.CSS_SELECTOR, "#login"):
+        person.sign_in("ines")
+        person.open("/types")
+    return person
+
+
+def truth(file: Path, table: str) -> list[dict[str, str | None]]:
+    told = json.loads(file.with_name(file.name + ".truth.json").read_text())
+    rows: list[dict[str, str | None]] = told["tables"][table]
+    return rows
+
+
+def begin(ines: AtTheBrowser, name: str, *files: Path) -> None:
+    """A new type with these samples, all of them read."""
+    ines.one("#name").send_keys(name, Keys.ENTER)
+    ines.until(lambda: "/types/" in ines.driver.current_url, "the bench")
+    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 180)
+    ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0])
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
+
+
+def live(ines: AtTheBrowser, column: int) -> list[str]:
+    cells = ines.driver.find_elements(By.CSS_SELECTOR, f".live-rows tbody tr td:nth-child({column + 1})")
+    return [cell.text for cell in cells]
+
+
+def cell(ines: AtTheBrowser, row: int, column: str) -> str:
+    return str(ines.driver.execute_script(
+        "return document.querySelectorAll('.drawer .row')[arguments[0] - 1]"
+        ".querySelector(`input[data-column=\"${arguments[1]}\"]`).value", row, column))  # fmt: skip
+
+
+def at_cell(ines: AtTheBrowser, row: int, column: str) -> None:
+    ines.driver.execute_script(
+        "document.querySelectorAll('.drawer .row')[arguments[0] - 1]"
+        ".querySelector(`input[data-column=\"${arguments[1]}\"]`).focus()", row, column)  # fmt: skip
+
+
+def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser) -> None:
+    begin(ines, "Account statement", STATEMENT)
+    left, top, _, _ = ines.word("Date")
+    _, _, right, _ = ines.word("Balance", 1)
+    _, bottom, _, _ = ines.word("Carried")
+    ines.keys("t")
+    ines.drag((left - 5, top - 4), (right + 5, bottom - 2))
+    ines.until(lambda: "140 rows" in ines.text("#card-table .value"), "the rows of all five pages")
+    wanted = truth(STATEMENT, "entries")
+    assert live(ines, 1) == [row["date"] for row in wanted[:60]], "carried-forward lines are left out"
+    assert live(ines, 3)[:5] == [row["text"] for row in wanted[:5]]
+    handles = ines.driver.find_elements(By.CSS_SELECTOR, "[data-number='1'] .divider")
+    assert len(handles) == 5
+    edge = handles[1].rect
+    x, y = edge["x"] + edge["width"] / 2, edge["y"] + 30
+    ines.drag((x, y), (x + 6, y))
+    ines.until(lambda: "moved a divider" in ines.text(".proof .said"), "the divider is kept for the layout")
+    assert "140 rows" in ines.text("#card-table .value")
+    ines.press("[data-dialog=table-settings]")
+    for key in ("reference", "details"):
+        ines.press(f"#table-settings input[name=drop][value={key}]")
+    assert ines.axe() == []
+    ines.press("#table-settings .button")
+    ines.until(lambda: len(ines.driver.find_elements(By.CSS_SELECTOR, ".live-rows thead th")) == 5, "four columns")
+    assert live(ines, 4)[:3] == [f"{float(row['balance'] or 0):,.2f}" for row in wanted[:3]]
+    ines.press("[data-dialog=checks]")
+    ines.press("#checks input[value='running balance']")
+    for name, column in (("balance", "balance"), ("added", "debit"), ("taken", "credit")):
+        ines.press(f"#checks select[name={name}] option[value='table.{column}']")
+    ines.press("#checks form .button")
+    ines.until(lambda: "all proven" in ines.text("#card-table .value"), "the balance proves every row")
+    ines.keys("r")
+    row = ines.word(str(wanted[2]["reference"]))
+    ines.drag((left - 5, row[1] - 2), (right + 5, row[3] + 2))
+    ines.until(lambda: "every line is a row" in ines.text("#card-table .rule"), "a row that was shown")
+    assert "140 rows" in ines.text("#card-table .value")
+    ines.keys("p")
+    ines.until(lambda: "140 rows" in ines.text(".wall"), "the proof sheet counts rows")
+    assert ines.axe() == []
+
+
+def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, server: Server) -> None:
+    ines.open("/lanes/supplier-statements/rows")
+    assert "Balance" in ines.text("thead")
+    assert ines.axe() == []
+    ines.open("/")
+    ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
+    ines.until(lambda: ines.text("#lane-supplier-statements .stations li:last-child b") == "1", "delivered", 120)
+    folder = server.delivered / "supplier-statements"
+    with (folder / "supplier-statements-entries.csv").open(encoding="utf-8", newline="") as file:
+        rows = list(csv.DictReader(file))
+    wanted = truth(STATEMENT, "entries")
+    assert [(row["Date"], row["Balance"]) for row in rows] == [(row["date"], row["balance"]) for row in wanted]
+    assert {row["Supplier"] for row in rows} == {"Tarnwick Rope Works Ltd"}, "fields of the document on each row"
+    sheet = load_workbook(folder / "supplier-statements-entries.xlsx").worksheets[0]
+    last = [sheet.cell(sheet.max_row, at).value for at in range(1, sheet.max_column + 1)]
+    assert sheet.max_row == 141
+    assert float(str(last[-1])) == float(wanted[-1]["balance"] or 0), "a real number"
+
+
+def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
+    ines.open("/")
+    file = FILES / "supplier-invoices" / "bight-04.pdf"
+    ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
+    ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 90)
+    ines.one(".batches a").click()
+    ines.one("#contents a[href*='/review/']").click()
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
+    assert "adds up to net, 1,243.50" in ines.text(".drawer-head")
+    ines.keys("t")
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".desk.tall .divider"), "dividers on the page")
+    assert ines.axe() == []
+    at_cell(ines, 2, "line_total")
+    ines.ctrl("a")
+    ines.keys("390", Keys.ENTER)
+    ines.until(lambda: "does not multiply out" in ines.text(".drawer"), "the row says what is wrong")
+    assert "1,249.50, 6.00 more than net" in ines.text(".drawer-head"), "sums are live"
+    at_cell(ines, 2, "line_total")
+    ines.click(ines.middle("384.00"))
+    ines.until(lambda: cell(ines, 2, "line_total") == "384.00", "a word of the page goes into the cell")
+    at_cell(ines, 1, "description")
+    ines.alt("s")
+    ines.until(lambda: cell(ines, 2, "description") == "eyelets every 50 cm", "a row is split")
+    at_cell(ines, 1, "description")
+    ines.alt("j")
+    ines.until(lambda: "eyelets every 50 cm" in cell(ines, 1, "description"), "and joined again")
+    at_cell(ines, 3, "quantity")
+    ines.alt(Keys.ARROW_LEFT)
+    ines.until(lambda: cell(ines, 3, "quantity") != "1", "a cell is moved to the column beside it")
+    ines.keys(Keys.ESCAPE)
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: cell(ines, 3, "quantity") == "1", "and the last change is taken back")
+    handles = ines.driver.find_elements(By.CSS_SELECTOR, ".divider")
+    if not handles:
+        ines.keys("t")
+        ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".desk.tall .divider"), "the table is open")
+    at_cell(ines, 1, "quantity")
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".row-mark"), "its row on the page")
+    edge = ines.driver.find_elements(By.CSS_SELECTOR, ".divider")[1].rect
+    x, y = edge["x"] + edge["width"] / 2, edge["y"] + 20
+    ines.drag((x, y), (x + 8, y))
+    ines.until(lambda: "rows were read anew" in ines.text("#toast"), "a divider is moved")
+    assert cell(ines, 3, "line_total") == "418.50"
+    assert ines.complaints() == []
+
+
+def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None:
+    names = ("hull-survey-01.pdf", "hull-survey-02.pdf", "hull-survey-04.pdf")
+    files = [FILES / "hull-surveys" / name for name in names]
+    begin(ines, "Hull survey", *files)
+    told = json.loads(files[0].with_name(files[0].name + ".truth.json").read_text())["fields"]
+    for heading in ("Findings", "Recommendations"):
+        (left, top, _, bottom), before = ines.word(heading), ines.active()
+        ines.keys("f")
+        ines.drag((left - 4, top - 3), (left + 260, bottom + 60))
+        ines.until(lambda: ines.active() == heading.lower() != before, f"a field for {heading}")  # noqa: B023
+        wanted = told[heading.lower()].split("\n")[-1][-40:].rstrip(".")
+        assert wanted in ines.text(f"#card-{heading.lower()} .pins .mono"), "to the end of the section"
+    ines.press("#card-recommendations [data-setting=headings]")
+    ines.until(lambda: (ines.one("#settings textarea[name=headings]").send_keys("\nRecommended work"), True)[1])
+    ines.press("#settings .button")
+    ines.until(lambda: "Recommended work" in ines.text("#card-recommendations .rule"), "another wording")
+    ines.until(lambda: "not on this sample" not in ines.text(".samples"), "found on every sample")
+    assert ines.axe() == []
