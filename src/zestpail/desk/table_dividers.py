@@ -13,7 +13,7 @@ from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.reading import pages_of, reading_of
 from zestpail.desk.review import Seen, changing
 from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.table_rows import row_for, rows_of, with_remembered_grids
+from zestpail.desk.table_rows import forget_rows, row_for, rows_of, with_remembered_grids
 from zestpail.store import Store
 from zestpail.store.tables import Document, MovedDividers
 
@@ -43,10 +43,11 @@ def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x
         for row in rows_of(change.session, seen.document_id):
             if row.table == table_key:
                 change.session.delete(row)
-        change.session.flush()
+        forget_rows(change.session)
         least = letter_of(lane_of(change.session, change.document)).review_others_below
         for number, one in enumerate(found.rows):
             change.session.add(row_for(seen.document_id, table, number, one, least))
+        forget_rows(change.session)
         about_it = found.model_dump(mode="json", include={"strips", "left_out", "rows_begin"})
         change.document.tables = {**change.document.tables, table_key: about_it}
         known = select(MovedDividers).where(

@@ -15,7 +15,7 @@ from zestpail.desk.pictures import page_pixels
 from zestpail.desk.reading import pages_of, reading_of
 from zestpail.desk.review import Change, Seen, changing
 from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.table_rows import empty_cell, plain, rows_of
+from zestpail.desk.table_rows import empty_cell, forget_rows, plain, rows_of
 from zestpail.store import Store
 from zestpail.store.tables import TableRow, ValueState
 
@@ -76,6 +76,7 @@ def add_row(store: Store, seen: Seen, table: str, after: int | None) -> None:
         new = TableRow(document_id=change.document.id or 0, table=table, position=at, cells=cells)
         change.session.add(new)
         _number([*rows[:at], new, *rows[at:]])
+        forget_rows(change.session)
 
 
 def delete_row(store: Store, seen: Seen, row_id: int) -> None:
@@ -85,7 +86,7 @@ def delete_row(store: Store, seen: Seen, row_id: int) -> None:
         change.session.delete(row)
         left = [other for other in rows if other is not row]
         _number(left)
-        change.session.flush()
+        forget_rows(change.session)
         _settle(change, table, left, None)
 
 
@@ -104,6 +105,7 @@ def split_row(store: Store, seen: Seen, row_id: int) -> None:
         change.session.add(new)
         at = rows.index(row) + 1
         _number([*rows[:at], new, *rows[at:]])
+        forget_rows(change.session)
         _settle(change, table, [*rows[:at], new, *rows[at:]], row)
         _judge_cells(new, table)
 
@@ -126,7 +128,7 @@ def join_rows(store: Store, seen: Seen, row_id: int) -> None:
         change.session.delete(other)
         left = [one for one in rows if one is not other]
         _number(left)
-        change.session.flush()
+        forget_rows(change.session)
         _settle(change, table, left, row)
 
 

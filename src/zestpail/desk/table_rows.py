@@ -18,9 +18,20 @@ _KEPT = ("table", "position", "page", "box", "cells", "state")
 
 
 def rows_of(session: Session, document_id: int) -> list[TableRow]:
-    """All rows of the document, table by table, in their order."""
-    wanted = select(TableRow).where(TableRow.document_id == document_id)
-    return list(session.exec(wanted.order_by(TableRow.table, col(TableRow.position), col(TableRow.id))))
+    """All rows of the document, table by table, in their order; fetched once in a transaction, they may be many."""
+    kept: dict[int, list[TableRow]] = session.info.setdefault("rows of tables", {})
+    if document_id not in kept:
+        wanted = select(TableRow).where(TableRow.document_id == document_id)
+        kept[document_id] = list(
+            session.exec(wanted.order_by(TableRow.table, col(TableRow.position), col(TableRow.id)))
+        )
+    return list(kept[document_id])
+
+
+def forget_rows(session: Session) -> None:
+    """Rows came, went or changed their places: fetch them anew when they are asked for."""
+    session.flush()
+    session.info.pop("rows of tables", None)
 
 
 def plain(kind: DocumentType, rows: Iterable[TableRow]) -> Plain:
@@ -46,6 +57,7 @@ def keep_tables(
             for at, row in enumerate(captured.rows)
         ]
         session.add_all(rows)
+        session.info.pop("rows of tables", None)
         doubtful = sum(row.state == ValueState.DOUBTFUL for row in rows)
         if doubtful:
             doubts.append(f"{doubtful} of {len(rows)} rows of {table.name}")
@@ -125,4 +137,4 @@ def put_back_rows(session: Session, document_id: int, before: Mapping[str, dict[
             row.sqlmodel_update(kept)
         else:
             session.add(TableRow(id=int(number), document_id=document_id, **kept))
-    session.flush()
+    forget_rows(session)

@@ -74,13 +74,18 @@ class Line:
 def lines_of(reading: PageReading, page: int = 0) -> tuple[Line, ...]:
     """The lines of a page, top to bottom; ``page`` is its number in the document, from 0."""
     rows: list[list[Word]] = []
+    middles: list[Box] = []
     words = [word for read in reading.words if (word := _without_leaders(read))]
     for word in sorted(words, key=lambda w: w.box.cy):
-        fitting = [row for row in rows[-12:] if _level(row, word)]
+        recent = range(max(len(rows) - 12, 0), len(rows))
+        fitting = [at for at in recent if middles[at].y1 > word.box.y0 and _level(middles[at], word)]
         if fitting:
-            max(fitting, key=lambda row: _middle(row).side_by_side(word.box)).append(word)
+            at = max(fitting, key=lambda at: middles[at].side_by_side(word.box))
+            rows[at].append(word)
+            middles[at] = _middle(rows[at])
         else:
             rows.append([word])
+            middles.append(_middle([word]))
     lines = [Line(page, tuple(sorted(row, key=lambda w: w.box.x0))) for row in rows]
     return tuple(sorted(lines, key=lambda line: line.box.cy))
 
@@ -109,9 +114,8 @@ def _cut(word: Word, start: int, end: int) -> Word:
     return word.model_copy(update={"text": word.text[start:end], "box": word.part(start, end), "symbols": symbols})
 
 
-def _level(row: list[Word], word: Word) -> bool:
-    """Whether the word stands on the row's level and is of about its size."""
-    middle = _middle(row)
+def _level(middle: Box, word: Word) -> bool:
+    """Whether the word stands on the level of a row's usual top and bottom, and is of about its size."""
     taller, lower = sorted((middle.height, word.box.height), reverse=True)
     like = taller <= MOST_UNLIKE * lower or not any(c.isalnum() for c in word.text)
     return like and middle.side_by_side(word.box) >= LEAST_LEVEL

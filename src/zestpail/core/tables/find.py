@@ -44,9 +44,10 @@ def found_table(ground: Ground, table: Table, checks: Sequence[AnyCheck] = ()) -
     products = [check for check in checks if isinstance(check, RowProduct) and check.table == table.key]
     strips = _strips(ground, table, products)
     rest = _Rest()
-    usual = _usual(ground, table, strips)
-    for strip in strips:
-        _take(ground, table, strip, usual, rest)
+    bodies = [body_of(ground.lines, _bounded(ground, table, strip), table, ground.style) for strip in strips]
+    usual = _usual(bodies, table)
+    for strip, body in zip(strips, bodies, strict=True):
+        _take(ground, table, strip, body, usual, rest)
     said = max(set(rest.said), key=rest.said.count) if rest.said else ""
     found = CapturedTable(
         key=table.key, rows=tuple(rest.rows), strips=tuple(rest.strips), left_out=tuple(rest.left_out), rows_begin=said
@@ -126,16 +127,16 @@ def _telling(lines: Sequence[Line]) -> list[Line]:
     return told or list(lines)
 
 
-def _usual(ground: Ground, table: Table, strips: Sequence[Strip]) -> float:
+def _usual(bodies: Sequence[Sequence[BodyLine]], table: Table) -> float:
     """How many values a row usually has."""
-    bodies = [line for strip in strips for line in body_of(ground.lines, strip, table, ground.style)]
-    counts = [len(line.values) for line in bodies if len(line.values) > 1 and not is_total(line, table)]
+    lines = (line for body in bodies for line in body)
+    counts = [len(line.values) for line in lines if len(line.values) > 1 and not is_total(line, table)]
     return float(median(counts)) if counts else 1.0
 
 
-def _take(ground: Ground, table: Table, strip: Strip, usual: float, rest: _Rest) -> None:
+def _take(ground: Ground, table: Table, strip: Strip, body: Sequence[BodyLine], usual: float, rest: _Rest) -> None:
     """The rows of one strip, and the lines in it that are none."""
-    kept, anchor, left_out = _kept_lines(ground, table, strip, usual)
+    kept, anchor, left_out = _kept_lines(ground, table, body, usual)
     rest.left_out += left_out
     if not kept or (not strip.head and rest.strips and not _full(kept, anchor, usual)):
         return
@@ -144,22 +145,24 @@ def _take(ground: Ground, table: Table, strip: Strip, usual: float, rest: _Rest)
     if way.by == "text in a column" and not way.column:
         way = RowsBegin(column=anchor, stands=way.stands)
     for group in grouped(kept, rules, way):
-        near = _together(group, anchor)
+        shown = table.rows_begin is not None and way.by == "every line"
+        near = list(group) if shown else _together(group, anchor)
         if near:
             rest.rows.append(row_of(near, table, ground.style))
     rest.strips.append(strip)
     rest.said.append(way.sentence(table.names))
 
 
-def _kept_lines(ground: Ground, table: Table, strip: Strip, usual: float) -> tuple[list[BodyLine], str, list[LeftOut]]:
-    """The lines of a strip that make rows, the column that tells them, and the lines that are none."""
-    body = body_of(ground.lines, _bounded(ground, table, strip), table, ground.style)
+def _kept_lines(
+    ground: Ground, table: Table, body: Sequence[BodyLine], usual: float
+) -> tuple[list[BodyLine], str, list[LeftOut]]:
+    """The lines of a body that make rows, the column that tells them, and the lines that are none."""
     kept: list[BodyLine] = []
     left_out: list[LeftOut] = []
     for line in body:
         why = _why_not(line, table, usual)
         if why:
-            left_out.append(LeftOut(page=strip.page, box=line.box, text=line.text, why=why))
+            left_out.append(LeftOut(page=line.line.page, box=line.box, text=line.text, why=why))
         else:
             kept.append(line)
     anchor = anchor_of(kept, table)
@@ -170,8 +173,10 @@ def body_on(ground: Ground, table: Table, page: int, checks: Sequence[AnyCheck] 
     """The lines on a page that make rows of the table, top to bottom."""
     products = [check for check in checks if isinstance(check, RowProduct) and check.table == table.key]
     strips = _strips(ground, table, products)
-    usual = _usual(ground, table, strips)
-    return [line for s in strips if s.page == page for line in _kept_lines(ground, table, s, usual)[0]]
+    bodies = [body_of(ground.lines, _bounded(ground, table, strip), table, ground.style) for strip in strips]
+    usual = _usual(bodies, table)
+    here = [body for strip, body in zip(strips, bodies, strict=True) if strip.page == page]
+    return [line for body in here for line in _kept_lines(ground, table, body, usual)[0]]
 
 
 def _bounded(ground: Ground, table: Table, strip: Strip) -> Strip:

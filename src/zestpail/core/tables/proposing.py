@@ -100,16 +100,21 @@ def _edges(body: Sequence[Line], head: Line | None, box: Box) -> list[tuple[floa
 
 
 def _joined_under(edges: Sequence[tuple[float, float]], heads: Sequence[Box]) -> list[tuple[float, float]]:
-    """Stretches under no header go with the one before; every header keeps its column."""
-    joined: list[tuple[float, float]] = []
+    """One column for every header: the stretches under it, or the nearest; others go with the one before."""
+    headed = {at for at, head in enumerate(heads) if any(_apart(edge, head) < 0 for edge in edges)}
+    columns: dict[int, list[tuple[float, float]]] = {at: [(head.x0, head.x1)] for at, head in enumerate(heads)}
+    last = 0
     for edge in edges:
-        under = any(min(edge[1], head.x1) - max(edge[0], head.x0) > -3 for head in heads)
-        if under or not joined:
-            joined.append(edge)
-        else:
-            joined[-1] = (joined[-1][0], edge[1])
-    missing = [head for head in heads if not any(min(e[1], head.x1) - max(e[0], head.x0) > -3 for e in joined)]
-    return sorted([*joined, *((head.x0, head.x1) for head in missing)])
+        nearest = min(range(len(heads)), key=lambda at: _apart(edge, heads[at]))
+        if _apart(edge, heads[nearest]) < 0 or nearest not in headed:
+            last = nearest
+        columns[last].append(edge)
+    return sorted((min(x0 for x0, _ in several), max(x1 for _, x1 in several)) for several in columns.values())
+
+
+def _apart(edge: tuple[float, float], head: Box) -> float:
+    """The gap between a stretch and a header; below 0 where they overlap."""
+    return max(head.x0 - edge[1], edge[0] - head.x1)
 
 
 def _pieces(line: Line) -> list[list[Word]]:

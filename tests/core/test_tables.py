@@ -1,0 +1,248 @@
+"""Tables on small hand-made readings: columns, rows, what is left out, what arithmetic mends, and what is proposed."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from tests.core.paper import document, page
+from zestpail.core.checks import ColumnSum, Named, RowProduct, RunningBalance
+from zestpail.core.checks.check import Check
+from zestpail.core.document_type import DocumentType
+from zestpail.core.evaluation.rows import cell_tally
+from zestpail.core.finders import Ground
+from zestpail.core.kinds import Amount, Code, Date, Quantity, SeveralLines, style_of
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.page import PageReading
+from zestpail.core.tables import CapturedTable, Column, Grid, RowsBegin, Table
+from zestpail.core.tables.find import body_on, found_table
+from zestpail.core.tables.proposing import propose_table, shown_way
+from zestpail.core.tables.sum_lines import carried, opening, total
+
+LINES = Table(key="lines", name="Lines", columns=(
+    Column(key="code", name="Code", kind=Code(), headers=("Item",)),
+    Column(key="text", name="Text", kind=SeveralLines(), headers=("Description", "Works"), needed=True),
+    Column(key="qty", name="Qty", kind=Quantity(), headers=("Qty", "Menge")),
+    Column(key="price", name="Price", kind=Amount(), headers=("Price",)),
+    Column(key="amount", name="Amount", kind=Amount(), headers=("Amount",), needed=True),
+))  # fmt: skip
+PRODUCT = RowProduct(table="lines", multiply=("qty", "price"), equals="amount")
+ENTRIES = Table(key="entries", name="Entries", columns=(
+    Column(key="day", name="Date", kind=Date(), headers=("Date",), needed=True),
+    Column(key="text", name="Text", kind=SeveralLines(), headers=("Details",)),
+    Column(key="debit", name="Debit", kind=Amount(), headers=("Debit",)),
+    Column(key="credit", name="Credit", kind=Amount(), headers=("Credit",)),
+    Column(key="balance", name="Balance", kind=Amount(), headers=("Balance",), needed=True),
+))  # fmt: skip
+BALANCE = RunningBalance(table="entries", balance="balance", add="debit", subtract="credit")
+
+INVOICE = """
+Item    Description                     Qty     Price      Amount
+R-12    Mooring rope 32 mm                2    418.50      837.00
+        220 m coil, spliced
+F-70    Pneumatic fender                  6     64.00      384.00
+
+                                Net                      1,221.00
+                                VAT 20 %                   244.20
+"""
+STATEMENT_1 = """
+Date          Details                 Debit      Credit      Balance
+              Brought forward                                 100.00
+01.02.2026    Invoice 17              50.00                   150.00
+03.02.2026    Payment                            30.00        120.00
+              Carried forward                                 120.00
+"""
+STATEMENT_2 = """
+Harbour statement, page 2
+
+              Brought forward                                 120.00
+04.02.2026    Invoice 18           1 200.00                 1 320.00
+"""
+
+
+def find(table: Table, *pages: str | PageReading, checks: tuple[Check, ...] = ()) -> CapturedTable:
+    read = document(*(one if isinstance(one, PageReading) else page(one) for one in pages))
+    return found_table(Ground(read, ()), table, checks)  # type: ignore[arg-type]
+
+
+def column(found: CapturedTable, key: str) -> list[str | None]:
+    return [row.value(key) for row in found.rows]
+
+
+def test_columns_are_found_by_headers_and_rows_by_their_amount() -> None:
+    found = find(LINES, INVOICE, checks=(PRODUCT,))
+    assert column(found, "text") == ["Mooring rope 32 mm\n220 m coil, spliced", "Pneumatic fender"]
+    assert column(found, "qty") == ["2", "6"]
+    assert column(found, "amount") == ["837.00", "384.00"]
+    assert [row.proven for row in found.rows] == [True, True]
+    assert {line.why for line in found.left_out} == {"a total"}
+    assert found.rows_begin == "a row begins at text in the column Amount"
+
+
+def test_columns_in_another_order_and_one_missing() -> None:
+    other = """
+Menge    Works                    Amount
+    3    Survey of the hull       300.00
+    1    Report                    80.00
+"""
+    found = find(LINES, other)
+    assert (column(found, "qty"), column(found, "amount")) == (["3", "1"], ["300.00", "80.00"])
+    assert column(found, "code") == [None, None]
+
+
+def test_a_table_goes_on_over_pages_without_carried_lines() -> None:
+    found = find(ENTRIES, STATEMENT_1, STATEMENT_2, checks=(BALANCE,))
+    assert column(found, "day") == ["2026-02-01", "2026-02-03", "2026-02-04"]
+    assert column(found, "balance") == ["150.00", "120.00", "1320.00"]
+    assert column(found, "debit") == ["50.00", None, "1200.00"], "1 200.00 is one number"
+    assert [row.proven for row in found.rows] == [True, True, True], "from what was brought forward on"
+    assert [line.why for line in found.left_out] == ["a sum carried on"] * 3
+
+
+@pytest.mark.parametrize(
+    ("printed", "key", "value", "reason"),
+    [
+        ("R-12    Mooring rope                           418.50      837.00", "qty", "2", "worked out"),
+        ("R-12    Mooring rope                 2        418.50     torn away", "amount", "837.00", "worked out"),
+        ("R-12    Mooring rope                        2,418.50      837.00", "qty", None, ""),
+        ("R-12    Mooring rope                        2418.50       837.00", "qty", "2", "parted"),
+    ],
+)
+def test_what_is_missing_is_worked_out(printed: str, key: str, value: str | None, reason: str) -> None:
+    head, second = INVOICE.splitlines()[1], INVOICE.splitlines()[4]
+    found = find(LINES, "\n".join([head, printed, second]), checks=(PRODUCT,))
+    if reason:
+        cell = found.rows[0].cells[key]
+        assert cell.value == value
+        assert cell.reason.startswith(reason), "and says so"
+
+
+def test_a_misread_figure_is_the_one_that_makes_the_row_come_out() -> None:
+    read = page(INVOICE)
+    words = list(read.words)
+    at = next(n for n, word in enumerate(words) if word.text == "837.00")
+    seven = words[at].symbols[2].model_copy(update={"text": "1", "alternatives": (("7", 0.3),)})
+    symbols = (*words[at].symbols[:2], seven, *words[at].symbols[3:])
+    words[at] = words[at].model_copy(update={"text": "831.00", "symbols": symbols})
+    found = find(LINES, read.model_copy(update={"words": tuple(words)}), checks=(PRODUCT,))
+    assert column(found, "amount")[0] == "837.00"
+    assert "as then the row comes out" in found.rows[0].cells["amount"].reason
+    wrong = find(LINES, INVOICE.replace("837.00", "831.00"), checks=(PRODUCT,))
+    assert (wrong.rows[0].proven, column(wrong, "amount")[0]) == (False, "831.00"), "nothing is made up"
+
+
+def test_a_balance_tells_an_amount_that_cannot_be_read() -> None:
+    found = find(ENTRIES, STATEMENT_1.replace(" 30.00 ", " ##### "), checks=(BALANCE,))
+    assert column(found, "credit") == [None, "30.00"]
+    assert found.rows[1].cells["credit"].reason == "worked out from the balances"
+
+
+def test_a_cell_is_cut_across() -> None:
+    second = Column(key="more", name="More", kind=SeveralLines(), of="text", part="the other lines")
+    unit = Column(key="unit", name="Unit", kind=SeveralLines(), of="qty", part="the letters")
+    table = LINES.model_copy(update={"columns": (*LINES.columns, second, unit)})
+    found = find(table, INVOICE.replace("    2    418", " 2 pcs   418"))
+    assert column(found, "text") == ["Mooring rope 32 mm", "Pneumatic fender"]
+    assert column(found, "more") == ["220 m coil, spliced", None]
+    assert (column(found, "unit"), column(found, "qty")) == (["pcs", None], ["2", "6"])
+
+
+def test_a_row_that_is_shown_says_how_rows_begin() -> None:
+    read = page(INVOICE)
+    ground = Ground(document(read), ())
+    body = body_on(ground, LINES, 0)
+    both = around([body[0].box, body[1].box]).grown(2)
+    shown = shown_way(body, (), LINES, both)
+    assert shown
+    assert (shown[0].stands, shown[1]) == ("head", 2)
+    one = shown_way(body, (), LINES, body[1].box.grown(1))
+    assert one == (RowsBegin(by="every line"), 3)
+    assert find(LINES.model_copy(update={"rows_begin": one[0]}), INVOICE).rows[1].value("text") == "220 m coil, spliced"
+
+
+def test_dividers_moved_by_hand_hold_for_the_layout_alone() -> None:
+    read = document(page(INVOICE))
+    head = read.lines[0]
+    columns = ("code", "text", "qty", "", "amount")
+    grid = Grid(head=head.text, left=head.box.x0, dividers=(30, 180, 220, 270), columns=columns)
+    table = LINES.model_copy(update={"grids": (grid,)})
+    assert column(find(table, INVOICE), "price") == [None, None], "what is left out is left out"
+    other = INVOICE.replace("Item    Description", "Code    What it is ")
+    assert column(find(table, other), "price") == ["418.50", "64.00"]
+
+
+def test_drawing_round_a_table_proposes_it() -> None:
+    read = document(page(INVOICE))
+    box = around(line.box for line in read.lines[:4]).grown(3)
+    table = propose_table(read, 0, box, (), style_of(read.lines))
+    assert table
+    assert [c.name for c in table.columns] == ["Item", "Description", "Qty", "Price", "Amount"]
+    kinds = [c.kind.kind for c in table.columns]
+    assert kinds == ["code", "several lines", "quantity", "amount", "amount"]
+    assert column(find(table, INVOICE), "amount") == ["837.00", "384.00"]
+    assert propose_table(read, 0, Box(400, 700, 500, 760), (), style_of(read.lines)) is None
+
+
+@pytest.mark.parametrize(
+    ("text", "is_carried", "is_total"),
+    [
+        ("Übertrag auf Seite 2", True, False), ("Saldovortraġ 8.776,88", True, False), ("À reporter", True, False),
+        ("with report and photographs", False, False), ("zzgl. 19 % MwSt.", False, True),
+        ("Total net", False, True), ("Totally new mast", False, False), ("Carried forward 12.00", True, False),
+    ],
+)  # fmt: skip
+def test_lines_that_are_no_rows(text: str, is_carried: bool, is_total: bool) -> None:
+    assert (carried(text), total(text)) == (is_carried, is_total)
+    assert opening("Brought forward")
+
+
+def test_checks_over_rows_name_the_rows_and_by_how_much() -> None:
+    names = {"lines.qty": "Quantity", "lines.price": "Price", "lines.amount": "Amount", "net": "Net"}
+    rows = [{"qty": "2", "price": "3.00", "amount": "6.00"}, {"qty": "2", "price": "3.00", "amount": "7.00"}]
+    said = PRODUCT.judge(Named({}, names, {"lines": rows}))
+    assert said
+    assert (said.passed, said.message) == (False, "In row 2 it is not so that quantity × price makes amount.")
+    added = ColumnSum(table="lines", column="amount", equals="net")
+    failed = added.judge(Named({"net": "31.00"}, names, {"lines": rows}))
+    assert failed
+    assert failed.message.startswith("The amount of 2 rows makes 13.00, net says 31.00 (18.00 more).")
+    assert failed.offers[0].value == "13.00"
+    assert BALANCE.judge(Named({}, names, {})) is None
+
+
+def test_a_type_with_a_check_of_no_such_column_is_refused() -> None:
+    with pytest.raises(ValidationError, match=r"columns that are not there: lines\.qty"):
+        DocumentType(key="a", name="A", fields=(), checks=(PRODUCT,))
+    with pytest.raises(ValidationError, match="one column more than dividers"):
+        Grid(head="x", left=0, dividers=(1, 2), columns=("a",))
+
+
+def test_rows_are_aligned_before_cells_are_counted() -> None:
+    wanted = [{"a": "1", "b": "x"}, {"a": "2", "b": "y"}, {"a": "3", "b": None}]
+    tally = cell_tally([{"a": "2", "b": "y"}, {"a": "9", "b": "z"}, {"a": "3", "b": None}], wanted)
+    assert (tally.right, tally.found, tally.there) == (3, 5, 5)
+
+
+@given(st.lists(
+    st.tuples(st.integers(1, 99), st.integers(100, 99999), st.sampled_from(["Rope", "Steel wire", "Long work bench"])),
+    min_size=1, max_size=12,
+))  # fmt: skip
+def test_every_printed_row_is_found_and_proven(rows: list[tuple[int, int, str]]) -> None:
+    lines = ["Item    Description              Qty       Price        Amount"]
+    for at, (quantity, cents, text) in enumerate(rows):
+        price = Decimal(cents) / 100
+        lines.append(f"A-{at + 10}    {text:<20}{quantity:>8}{price:>12,.2f}{quantity * price:>14,.2f}")
+    found = find(LINES, "\n".join(lines), checks=(PRODUCT,))
+    assert column(found, "qty") == [str(quantity) for quantity, _, _ in rows]
+    assert column(found, "text") == [text for _, _, text in rows]
+    assert all(row.proven for row in found.rows)
+
+
+def test_an_empty_document_has_no_rows() -> None:
+    assert found_table(Ground(DocumentReading(()), ()), LINES).rows == ()
+    assert find(LINES, "nothing of the kind here").rows == ()
