@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from zestpail.core.kinds import Amount
+from zestpail.core.kinds import Amount, Code
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables.body import BodyLine, narrow
 from zestpail.core.tables.table import RowsBegin, Table
@@ -25,6 +25,8 @@ Group = list[BodyLine]
 def anchor_of(body: Sequence[BodyLine], table: Table) -> str:
     """The column whose value stands once in every row; "" if no column has values."""
     counts = {c.key: sum(c.key in line.values for line in body) for c in table.columns if narrow(c.kind)}
+    told = {key: count for key, count in counts.items() if not isinstance(table.column(key).kind, Code)}
+    counts = told if any(told.values()) else counts  # any word may be a code
     places = {column.key: at for at, column in enumerate(table.columns)}
 
     def liked(key: str) -> tuple[float, bool, bool, int]:
