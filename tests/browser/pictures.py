@@ -43,10 +43,45 @@ def main(address: str) -> None:
         take(ines, "batch")
         ines.open("/find?words=hallig")
         take(ines, "find")
+        tables(ines)
         bench(ines)
     finally:
         for person in (ines, tomas):
             person.driver.quit()
+
+
+def tables(ines: AtTheBrowser) -> None:
+    """A statement on the review desk, what goes of its rows, and a table drawn at the bench."""
+    statement = DEMO.parent / "supplier-statements" / "statement-moewenbek-06.tif"
+    ines.open("/")
+    ines.one("#lane-supplier-statements input[type=file]").send_keys(str(statement))
+    ines.until(lambda: ines.text("#lane-supplier-statements .calls b") == "1", seconds=90)
+    ines.open("/batches/2")
+    ines.one("#contents a[href*='/review/']").click()
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    ines.keys("t")
+    ines.one(".desk.tall .divider")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "table")
+    ines.open("/lanes/supplier-statements/rows")
+    take(ines, "rows")
+    ines.open("/types")
+    ines.one("#name").send_keys("Account statement", Keys.ENTER)
+    ines.until(lambda: "/types/" in ines.driver.current_url)
+    place = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
+    files = [statement.with_name(name) for name in ("statement-brevanne-03.pdf", "statement-tarnwick-05.tif")]
+    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.until(lambda: "of 2:" in ines.text(".strip"), seconds=90)
+    ines.open(place)
+    ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
+    left, top, _, _ = ines.word("Pièce")
+    _, _, right, _ = ines.word("Solde", 1)
+    _, bottom, _, _ = ines.word("reporter")
+    ines.keys("t")
+    ines.drag((left - 5, top - 4), (right + 6, bottom - 3))
+    ines.one("#card-table")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "bench-table")
 
 
 def bench(ines: AtTheBrowser) -> None:
