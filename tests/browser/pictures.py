@@ -61,7 +61,8 @@ def tables(ines: AtTheBrowser) -> None:
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     ines.keys("t")
     ines.one(".desk.tall .divider")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    shown = "return [...document.querySelectorAll('.drawer .row.doubtful img')].every((i) => i.naturalWidth)"
+    ines.until(lambda: ines.driver.execute_script(shown))
     take(ines, "table")
     ines.open("/lanes/supplier-statements/rows")
     take(ines, "rows")
