@@ -20,6 +20,7 @@ from zestpail.core.checks import (
     Range,
     Shaped,
 )
+from zestpail.core.checks.control_total import ControlTotal, held_against
 from zestpail.core.checks.slips import likely_slip
 
 NAMES = {"net": "Net", "tax": "VAT", "total": "Total"}
@@ -106,3 +107,13 @@ def test_limits_that_contradict_each_other_are_refused(
 ) -> None:
     with pytest.raises(ValidationError, match=told):
         kind.model_validate({"field": "no", **settings})
+
+
+def test_a_batch_is_held_against_what_somebody_added_up() -> None:
+    batch = [{"total": "100.00"}, {"total": "20.50"}, {"total": None}]
+    control = ControlTotal(documents=3, field="total", total=Decimal("130.50"))
+    said = held_against(control, batch, {"total": "Total"})
+    assert said == (False, "3 of 3 documents; Total makes 120.50, 10.00 less than 130.50; 1 without it")
+    assert held_against(ControlTotal(documents=2), batch[:2], {}) == (True, "2 of 2 documents")
+    whole = ControlTotal(field="total", total=Decimal("120.5"))
+    assert held_against(whole, batch[:2], {"total": "Total"}) == (True, "Total makes 120.50")

@@ -16,6 +16,7 @@ from zestpail.core.reading.opening import open_page
 from zestpail.delivery import Folder, Refused, Taken
 from zestpail.desk import arrivals, deliveries, reading, review
 from zestpail.desk.batches import batch_view
+from zestpail.desk.control_totals import set_control
 from zestpail.desk.finding import find_documents
 from zestpail.desk.people import SignedIn
 from zestpail.desk.review_view import review_view
@@ -80,6 +81,24 @@ def test_a_page_that_cannot_be_read_asks_for_a_person(store: Store, ines: Signed
     assert view.state == "in review"
     assert [check.message for check in view.page_checks] == ["Page 2 could not be read: it is torn."]
     assert status(store).review == 1
+
+
+def test_a_batch_has_its_control_total(store: Store, ines: SignedIn) -> None:
+    batch = drop(store, ines, "moewenbek-01.pdf", "brevanne-01.pdf")
+    read_all(store)
+    assert batch_view(store, batch).control.said == ""
+    with pytest.raises(NotDone, match="“much” is not an amount"):
+        set_control(store, batch, "2", "grand_total", "much", ines.id)
+    with pytest.raises(NotDone, match="which field"):
+        set_control(store, batch, "", "", "5", ines.id)
+    set_control(store, batch, "3", "grand_total", "23,998.45", ines.id)
+    control = batch_view(store, batch).control
+    assert control.said == "2 of 3 documents; Total makes 23,998.45"
+    assert not control.held
+    set_control(store, batch, "2", "grand_total", "23,998.45", ines.id)
+    assert batch_view(store, batch).control.held
+    set_control(store, batch, "", "", "", ines.id)
+    assert batch_view(store, batch).control.said == "", "nothing said takes it back"
 
 
 def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(

@@ -9,6 +9,7 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from zestpail.desk.changes import values_of
+from zestpail.desk.control_totals import ControlView, control_of
 from zestpail.desk.lanes import type_of
 from zestpail.desk.reading import pages_of
 from zestpail.desk.sentences import Missing
@@ -73,6 +74,7 @@ class BatchView:
     person: str | None
     files: list[FileRow]
     trail: list[TrailRow]
+    control: ControlView
 
     @property
     def pages(self) -> int:
@@ -98,6 +100,7 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
             person=person.name if person else None,
             files=[_file_row(session, file) for file in session.exec(wanted)],
             trail=_trail(session, batch_id),
+            control=control_of(session, batch),
         )
 
 

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.batches import batch_view
+from zestpail.desk.control_totals import set_control
 from zestpail.desk.deliveries import deliver_again
 from zestpail.desk.samples import add_from_batch
 from zestpail.desk.today import status
@@ -35,6 +36,16 @@ def as_sample(desk: Here, me: Me, document_id: int, type_key: Annotated[str, For
 def contents(request: Request, desk: Here, batch_id: int) -> Response:
     """The part of the page that changes."""
     return page(request, "batches/contents.html", batch=batch_view(desk.store, batch_id), types=types(desk.store))
+
+
+@router.post("/{batch_id}/control")
+def control(
+    desk: Here, me: Me, batch_id: int, documents: Annotated[str, Form()] = "", field: Annotated[str, Form()] = "",
+    total: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
+    """What the batch must come to."""
+    set_control(desk.store, batch_id, documents, field, total, me.id)
+    return RedirectResponse(f"/batches/{batch_id}", status_code=303)
 
 
 @router.post("/{batch_id}/documents/{document_id}/again")
