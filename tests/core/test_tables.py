@@ -176,6 +176,16 @@ def test_dividers_moved_by_hand_hold_for_the_layout_alone() -> None:
     assert column(find(table, other), "price") == ["418.50", "64.00"]
 
 
+def test_a_layout_is_known_again_by_a_header_of_two_lines() -> None:
+    two = INVOICE.replace("Item    Description", "Item    Works      ").replace("\nR-12", "\nNo.     done\nR-12", 1)
+    head = find(LINES, two).strips[0]
+    assert head.head.startswith("Item Works")
+    moved = tuple(divider - head.left + 5 for divider in head.dividers)
+    grid = Grid(head=head.head, left=head.left, dividers=moved, columns=head.columns)
+    found = find(LINES.model_copy(update={"grids": (grid,)}), two)
+    assert found.strips[0].dividers == pytest.approx([divider + 5 for divider in head.dividers])
+
+
 def test_drawing_round_a_table_proposes_it() -> None:
     read = document(page(INVOICE))
     box = around(line.box for line in read.lines[:4]).grown(3)

@@ -16,6 +16,8 @@ from zestpail.core.reading.geometry import Box, around
 
 MOST_WORDS = 5
 """Words that may stand where somebody signs."""
+ROOM = 1.8
+"""How much larger than its label, as a factor, a place to sign is drawn."""
 _SIGN = re.compile(r"sign|unterschr|firma d|podpis|handteken|assinat", re.IGNORECASE)
 
 
@@ -27,18 +29,25 @@ def propose_inked(document: DocumentReading, page: int, box: Box, taken: Collect
     boxes = max(groups, key=lambda group: sum(bool(b.words) for b in group))
     if boxes:
         return _of_boxes(document, page, boxes, taken)
-    label = label_of(document, page, box)
-    words = [word.text for word in reading.words if box.covers_centre_of(word.box)]
-    if len(words) > MOST_WORDS:  # prose that speaks of signs
-        return None
-    inside = " ".join(words)
-    said = inside if _SIGN.search(inside) else label.text if label else ""
-    if not _SIGN.search(said):
+    said = _signing(document, page, box)
+    if not said:
         return None
     name = name_of(said)
     return FieldRule(
         key=key_for(name, taken), name=name, kind=Signature(), finders=(Signed(labels=(said.strip(" :.-–"),)),)
     )
+
+
+def _signing(document: DocumentReading, page: int, box: Box) -> str:
+    """The words by which one signs in a box that has room for it; "" where it is no such place."""
+    inside = [word for word in document.pages[page].words if box.covers_centre_of(word.box)]
+    if not inside:
+        label = label_of(document, page, box)
+        return label.text if label and _SIGN.search(label.text) else ""
+    printed = around(word.box for word in inside)
+    roomy = box.height > ROOM * printed.height or box.width > ROOM * printed.width
+    said = " ".join(word.text for word in inside)
+    return said if len(inside) <= MOST_WORDS and roomy and _SIGN.search(said) else ""
 
 
 def _of_boxes(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Turn, prove, turns
 from zestpail.core.rule_sentence import sentence
+from zestpail.core.tables import Table
 from zestpail.desk.bench_view import counted_right
 from zestpail.desk.rule_settings import is_needed
 from zestpail.desk.samples import proof_samples
@@ -44,7 +45,7 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     with store.transaction() as session:
         samples = proof_samples(store, session, key_of_type)
     before, after = (prove(kind, samples) for kind in kinds)
-    names = {**kinds[0].all_names, **kinds[1].all_names}
+    names = {key: name for kind in kinds for key, name in kind.all_names.items() if "." not in key}
     rules = [
         Rule(
             name=name,
@@ -66,10 +67,15 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     )
 
 
-def _rule(kind: DocumentType, key: str) -> tuple[FieldRule, bool] | None:
+def _rule(kind: DocumentType, key: str) -> tuple[FieldRule, bool] | Table | None:
     """All of the rule: a setting that the sentence does not name may differ too."""
-    return (kind.field(key), is_needed(kind, key)) if key in kind.names else None
+    if key in kind.names:
+        return kind.field(key), is_needed(kind, key)
+    return next((table for table in kind.tables if table.key == key), None)
 
 
 def _said(kind: DocumentType, key: str) -> str:
-    return sentence(kind.field(key), is_needed(kind, key)) if key in kind.names else "not there"
+    rule = _rule(kind, key)
+    if rule is None:
+        return "not there"
+    return rule.sentence if isinstance(rule, Table) else sentence(*rule)

@@ -91,10 +91,11 @@ def _of_grids(page: int, lines: Sequence[Line], table: Table, width: float, heig
     return []
 
 
-def _by_hand(page: int, head: Line, grid: Grid, width: float, height: float) -> Strip:
-    left = head.box.x0
-    known = {"columns": grid.columns, "dividers": tuple(left + divider for divider in grid.dividers)}
-    return Strip(page=page, box=Box(left - ASIDE, head.box.y1 - 1, width, height), head=head.text, left=left, **known)
+def _by_hand(page: int, head: tuple[str, Box], grid: Grid, width: float, height: float) -> Strip:
+    text, box = head
+    known = {"columns": grid.columns, "dividers": tuple(box.x0 + divider for divider in grid.dividers)}
+    area = Box(box.x0 - ASIDE, box.y1 - 1, width, height)
+    return Strip(page=page, box=area, head=text, left=box.x0, **known)
 
 
 def _of_heads(page: int, lines: Sequence[Line], table: Table, width: float, height: float) -> list[Strip]:

@@ -16,6 +16,8 @@ from zestpail.core.tables.table import Grid, Table
 LIKE = 0.82
 SAME_HEAD = 82.0
 """How alike (0 to 100) a header line must be to that of a grid that was set by hand."""
+MOST_LINES = 3
+"""Lines that a header may have."""
 NEAR = 0.9
 """Lines of one header stand no further apart than this, in line heights."""
 
@@ -47,7 +49,7 @@ class Head:
 
     @property
     def text(self) -> str:
-        return " ".join(line.text.replace("\t", " ") for line in self.lines)
+        return _text_of(self.lines)
 
 
 def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
@@ -67,12 +69,19 @@ def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
     return [head for head in found if len(head.keys) >= max(0.7 * most, least)]
 
 
-def head_of_grid(lines: Sequence[Line], grid: Grid) -> Line | None:
-    """The line that is the header of that layout; None where there is none."""
+def head_of_grid(lines: Sequence[Line], grid: Grid) -> tuple[str, Box] | None:
+    """The header of that layout, of one to three lines: its text and place; None where there is none."""
     if not grid.head:
         return None
-    best = max(lines, key=lambda line: fuzz.ratio(folded(line.text), folded(grid.head)), default=None)
-    return best if best and fuzz.ratio(folded(best.text), folded(grid.head)) >= SAME_HEAD else None
+    blocks = [lines[at : at + many] for many in range(1, MOST_LINES + 1) for at in range(len(lines) - many + 1)]
+    best = max(blocks, key=lambda block: fuzz.ratio(folded(_text_of(block)), folded(grid.head)), default=None)
+    if best is None or fuzz.ratio(folded(_text_of(best)), folded(grid.head)) < SAME_HEAD:
+        return None
+    return _text_of(best), around(line.box for line in best)
+
+
+def _text_of(block: Sequence[Line]) -> str:
+    return " ".join(line.text.replace("\t", " ") for line in block)
 
 
 def _blocks(lines: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[list[Line]]:
@@ -82,7 +91,7 @@ def _blocks(lines: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list
         if id(line) not in by_line or not _heading(line, by_line[id(line)]):
             continue
         last = blocks[-1][-1] if blocks else None
-        if last is not None and line.box.y0 - last.box.y1 < NEAR * last.height and len(blocks[-1]) < 3:
+        if last is not None and line.box.y0 - last.box.y1 < NEAR * last.height and len(blocks[-1]) < MOST_LINES:
             blocks[-1].append(line)
         else:
             blocks.append([line])
