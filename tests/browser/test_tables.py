@@ -125,6 +125,7 @@ def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, server: S
 
 
 def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
+    ines.complaints()  # what other tests gave reason for
     ines.open("/")
     file = FILES / "supplier-invoices" / "bight-04.pdf"
     ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
