@@ -39,7 +39,9 @@ def cells(ines: AtTheBrowser) -> list[str]:
 
 def on_sample(ines: AtTheBrowser, name: str) -> None:
     """Bring that sample on the bench by its snippet in the strip."""
+    ines.driver.execute_script("document.body.dataset.left = 'yes'")
     ines.press(f'.samples [title="{name}"]')
+    ines.until(lambda: not ines.driver.find_elements("css selector", "body[data-left]"), "another page")
     ines.until(lambda: name in ines.text(".strip"), f"{name} on the bench")
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "its words")
 
@@ -205,6 +207,7 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.press("#to-bench")
     ines.one("#margins")
     ines.press("[data-key=ticket_no] .line")
+    ines.settled_down()
     ines.press("#card-ticket_no [data-setting=labels]")
     ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
     assert ines.axe() == []
@@ -212,6 +215,7 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.one("#settings input[name=expression]").send_keys("(")
     ines.press("#settings .button")
     ines.until(lambda: "no regular expression" in ines.text("#toast"), "told in a sentence")
+    ines.settled_down()
     ines.press("#card-ticket_no [data-setting=labels]")
     ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
     ines.press("#settings .button")

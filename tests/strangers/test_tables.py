@@ -7,6 +7,7 @@ import pytest
 from selenium import webdriver
 
 from demo.make import Recipe, print_page, scanned, written
+from tests.browser.conftest import open_browser
 from tests.strangers.tables import LAYOUTS, Layout, items, truth
 from zestpail.core.capture import capture
 from zestpail.core.document_type import load_type
@@ -29,9 +30,12 @@ def tallied(layout: Layout, browser: webdriver.Chrome) -> Tally:
     return cell_tally(found.values, truth(layout))
 
 
-@pytest.mark.browser
-def test_line_items_of_strangers(browser: webdriver.Chrome, capsys: pytest.CaptureFixture[str]) -> None:
-    measured = {layout.name: tallied(layout, browser) for layout in LAYOUTS}
+def test_line_items_of_strangers(capsys: pytest.CaptureFixture[str]) -> None:
+    browser = open_browser()
+    try:
+        measured = {layout.name: tallied(layout, browser) for layout in LAYOUTS}
+    finally:
+        browser.quit()
     clean = [tally.f1 for name, tally in measured.items() if not name.startswith("ugly")]
     ugly = [tally.f1 for name, tally in measured.items() if name.startswith("ugly")]
     with capsys.disabled():
