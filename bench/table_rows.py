@@ -6,6 +6,7 @@ change, the checks, and the drawer drawn anew, on a private PostgreSQL.
 
 from __future__ import annotations
 
+import gc
 import re
 import statistics
 import tempfile
@@ -73,6 +74,7 @@ def _edit_rows(store: Store, folder: Path) -> None:
         document.state = DocumentState.REVIEW
         first = session.get_one(TableRow, 1).model_dump(exclude={"id", "position"})
         session.add_all(TableRow(**first, position=at) for at in range(100, 100 + ROWS))
+    gc.freeze()  # as the server does
     client = TestClient(create_app(Desk(store, folder), "bench"), base_url="http://127.0.0.1")
     token = {"login": "bench", "password": "quillon"}
     client.post("/sign-in", data=token, headers={"origin": "http://127.0.0.1"})

@@ -82,8 +82,17 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     ines.drag((x, y), (x + 6, y))
     ines.until(lambda: "moved a divider" in ines.text(".proof .said"), "the divider is kept for the layout")
     assert "140 rows" in ines.text("#card-table .value")
+    ines.keys("i")
+    ines.click(ines.middle(str(wanted[0]["text"]).split()[1]))
+    ines.until(lambda: "Column 7 begins" in ines.text("#toast"), "a divider is added where it was clicked")
+    assert live(ines, 4)[0] == " ".join(str(wanted[0]["text"]).split()[1:])
+    handle = ines.driver.find_elements(By.CSS_SELECTOR, "[data-number='1'] .divider")[2]
+    handle.send_keys(Keys.DELETE)
+    ines.until(lambda: "took a divider out" in ines.text(".proof .said"), "and taken away by key")
+    assert live(ines, 3)[:5] == [row["text"] for row in wanted[:5]]
     ines.press("[data-dialog=table-settings]")
-    for key in ("reference", "details"):
+    assert "140 values" in ines.text("#table-settings tbody tr:first-child"), "what dropping it would lose"
+    for key in ("reference", "details", "column_7"):
         ines.press(f"#table-settings input[name=drop][value={key}]")
     assert ines.axe() == []
     ines.press("#table-settings .button")

@@ -172,6 +172,13 @@ def test_dividers_moved_by_hand_hold_for_the_layout_alone() -> None:
     grid = Grid(head=head.text, left=head.box.x0, dividers=(30, 180, 220, 270), columns=columns)
     table = LINES.model_copy(update={"grids": (grid,)})
     assert column(find(table, INVOICE), "price") == [None, None], "what is left out is left out"
+    strip = find(LINES, INVOICE).strips[0]
+    assert strip.grid.columns == ("code", "text", "qty", "price", "amount")
+    added = strip.divided(strip.dividers[0] + 40, "more")
+    assert added and added.columns == ("code", "text", "more", "qty", "price", "amount")
+    assert strip.divided(strip.dividers[1] + 1, "more") is None, "a divider stands there already"
+    assert strip.joined(1).columns == ("code", "text", "price", "amount")
+    assert strip.moved(0, 9999).dividers[0] < strip.grid.dividers[1], "never over its neighbour"
     other = INVOICE.replace("Item    Description", "Code    What it is ")
     assert column(find(table, other), "price") == ["418.50", "64.00"]
 

@@ -10,6 +10,7 @@ from tests.desk.flow import deliver_all, drop, read_all, seen
 from zestpail.desk import review, table_edits
 from zestpail.desk.lane_letter import RowsOut
 from zestpail.desk.people import SignedIn
+from zestpail.desk.remembered_dividers import remembered_grids
 from zestpail.desk.review_view import review_view
 from zestpail.desk.rows_out import rows_previews, set_rows_out
 from zestpail.desk.sentences import Missing, NotDone
@@ -87,8 +88,13 @@ def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(
     read_all(store)
     places = {d.between: d.x for d in table(store, ines, 2).dividers}
     assert places["Item code and Description"] == pytest.approx(moved, abs=3), "scans lie a little apart"
+    with store.transaction() as session:
+        assert remembered_grids(session, "supplier-invoice")["lines"][0].columns[0] == "item_code"
     review.undo_last(store, seen(store, swapped, ines))
     assert shown(store, ines, "line_total") == ["441.00", "384.00", "418.50"]
+    assert next(d.x for d in table(store, ines).dividers if d.between == "Item code and Description") == divider.x
+    with store.transaction() as session:
+        assert remembered_grids(session, "supplier-invoice") == {}, "what is taken back is not remembered either"
 
 
 def test_rows_are_delivered_whole_unless_somebody_says_otherwise(store: Store, ines: SignedIn, tmp_path: Path) -> None:

@@ -210,8 +210,10 @@ def _sums(checks: Iterable[AnyCheck], verdicts: Iterable[Verdict], key: str) -> 
     """Whether the sums that the field takes part in hold; None if it takes part in none."""
     sums = [check for check in checks if isinstance(check, Arithmetic | ColumnSum)]
     touching = [set(check.touches) for check in sums if key in check.touches]
-    said = [verdict.passed for verdict in verdicts if set(verdict.fields) in touching]
-    return all(said) if said else None
+    about = [verdict for verdict in verdicts if set(verdict.fields) in touching]
+    if any(verdict.passed and verdict.fields == (key,) for verdict in about):
+        return True  # the rows prove it, whatever is wrong with what it is added to
+    return all(verdict.passed for verdict in about) if about else None
 
 
 def _captured(

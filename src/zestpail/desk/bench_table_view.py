@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from zestpail.core.evaluation.proof import Mark, Proven
 from zestpail.core.reading.geometry import Box
-from zestpail.core.tables import CapturedTable, Row, Table
-from zestpail.desk.bench_tables import TableForm
+from zestpail.core.tables import CapturedTable, Grid, Row, Table
+from zestpail.desk.bench_tables import TableForm, offered_grids
 from zestpail.desk.tables_view import FIGURES, Divider, dividers_of
 
 SHOWN = 60
@@ -41,10 +42,18 @@ class TableCard:
     left_out: list[str]
     dividers: list[Divider]
     form: TableForm
+    filled: dict[str, int]
+    """By column, in how many rows of all samples it holds a value."""
+    samples: int
+    moved_in_review: list[str]
+    """Header lines of the layouts whose dividers were moved in review and could be taken over."""
 
 
-def table_card(table: Table, captured: CapturedTable, proven: Proven) -> TableCard:
-    """The table with what it finds on a sample."""
+def table_card(
+    table: Table, captured: CapturedTable, proven: Proven, everywhere: Sequence[CapturedTable],
+    moved_in_review: Iterable[Grid],
+) -> TableCard:  # fmt: skip
+    """The table with what it finds on a sample, and how much it finds ``everywhere``, on all samples."""
     first = captured.strips[0] if captured.strips else None
     return TableCard(
         key=table.key,
@@ -62,6 +71,12 @@ def table_card(table: Table, captured: CapturedTable, proven: Proven) -> TableCa
         left_out=[f"{line.text}: {line.why}" for line in captured.left_out],
         dividers=dividers_of(table, captured.strips, [(row.page, row.box.y1) for row in captured.rows]),
         form=_form(table),
+        filled={
+            column.key: sum(row.value(column.key) is not None for found in everywhere for row in found.rows)
+            for column in table.columns
+        },
+        samples=len(everywhere),
+        moved_in_review=[grid.head for grid in offered_grids(table, moved_in_review)],
     )
 
 

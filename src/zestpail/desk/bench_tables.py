@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import get_args
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
@@ -9,7 +10,7 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.proof import tables_on
 from zestpail.core.finders import Ground
-from zestpail.core.kinds import AnyKind, style_of
+from zestpail.core.kinds import AnyKind, OneLine, style_of
 from zestpail.core.proposals import key_for
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Column, Grid, Table
@@ -18,11 +19,11 @@ from zestpail.core.tables.found import Strip
 from zestpail.core.tables.proposing import propose_table, shown_way
 from zestpail.core.tables.table import Part
 from zestpail.desk.edits import At, document_at, write
+from zestpail.desk.remembered_dividers import remembered_grids
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.types import draft_kind
 from zestpail.store import Store
 
-LEAST_APART = 4.0
 PARTS = get_args(Part)
 _KIND: TypeAdapter[AnyKind] = TypeAdapter(AnyKind)
 
@@ -83,22 +84,51 @@ def show_row(store: Store, at: At, sample_id: int, key: str, page: int, box: Box
 
 def divide(store: Store, at: At, sample_id: int, key: str, page: int, number: int, x: float) -> None:
     """Move a divider for the layout of this sample, which is known again by its header line."""
+    kind, strip = _strip_at(store, at, sample_id, key, page, number)
+    said = f"moved a divider of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
+    _write(store, at, kind, _with_grid(_table(kind, key), strip.moved(number, x)), said)
+
+
+def join_columns(store: Store, at: At, sample_id: int, key: str, page: int, number: int) -> None:
+    """Take a divider away on this layout: what stood right of it belongs to the column on its left."""
+    kind, strip = _strip_at(store, at, sample_id, key, page, number)
+    said = f"took a divider out of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
+    _write(store, at, kind, _with_grid(_table(kind, key), strip.joined(number)), said)
+
+
+def add_divider(store: Store, at: At, sample_id: int, key: str, page: int, x: float) -> str:
+    """A divider more where it was clicked: right of it a new column begins. Raises NotDone."""
+    kind, strip = _strip_at(store, at, sample_id, key, page)
+    table = _table(kind, key)
+    new = key_for(f"Column {len(table.columns) + 1}", [column.key for column in table.columns])
+    grid = strip.divided(x, new)
+    if grid is None:
+        raise NotDone("A divider stands there already, or that is beside the table. Click between two dividers.")
+    column = Column(key=new, name=f"Column {len(table.columns) + 1}", kind=OneLine())
+    left = strip.columns[grid.columns.index(new) - 1]
+    place = next((n for n, one in enumerate(table.columns, start=1) if one.key == left), len(table.columns))
+    columns = (*table.columns[:place], column, *table.columns[place:])
+    changed = _with_grid(table.model_copy(update={"columns": columns}), grid)
+    _write(store, at, kind, changed, f"{table.name}: a new column right of a divider")
+    return f"{column.name} begins at the new divider. Name it and choose what it holds under Columns and settings."
+
+
+def take_over_dividers(store: Store, at: At, key: str, number: int) -> None:
+    """Take dividers that were moved in review into the type; ``number`` counts :func:`offered_grids`, from 1."""
     kind = draft_kind(store, at.key)
     table = _table(kind, key)
-    strip = _strip(kind, document_strips(kind, key, sample_id, store), page, number)
-    if not strip.head:
-        raise NotDone("This page has no header line by which the layout could be known; move it on one that has.")
-    low = strip.dividers[number - 1] if number else strip.box.x0
-    high = strip.dividers[number + 1] if number + 1 < len(strip.dividers) else strip.box.x1
-    place = min(max(x, low + LEAST_APART), high - LEAST_APART)
-    moved = [place if at_ == number else there for at_, there in enumerate(strip.dividers)]
-    grid = Grid(
-        head=strip.head, left=strip.left, columns=strip.columns,
-        dividers=tuple(round(divider - strip.left, 1) for divider in moved),
-    )  # fmt: skip
-    others = tuple(one for one in table.grids if one.head != grid.head)
-    changed = table.model_copy(update={"grids": (grid, *others)})
-    _write(store, at, kind, changed, f"moved a divider of {table.name} for the layout “{strip.head[:40]}”")
+    with store.transaction() as session:
+        offered = offered_grids(table, remembered_grids(session, at.key).get(key, ()))
+    if not 1 <= number <= len(offered):
+        raise Missing("These dividers are not offered any more.")
+    grid = offered[number - 1]
+    said = f"took over the dividers of the layout “{grid.head[:40]}” from review"
+    _write(store, at, kind, _with_grid(table, grid), said)
+
+
+def offered_grids(table: Table, remembered: Iterable[Grid]) -> list[Grid]:
+    """Of the dividers that were moved in review, those that the type does not hold yet and has the columns for."""
+    return [grid for grid in remembered if grid not in table.grids and set(grid.columns) <= {"", *table.names}]
 
 
 def document_strips(kind: DocumentType, key: str, sample_id: int, store: Store) -> tuple[Strip, ...]:
@@ -169,11 +199,25 @@ def _without(grid: Grid, keys: set[str]) -> Grid:
     return grid.model_copy(update={"columns": tuple(key if key in keys else "" for key in grid.columns)})
 
 
-def _strip(kind: DocumentType, strips: tuple[Strip, ...], page: int, number: int) -> Strip:
+def _strip_at(
+    store: Store, at: At, sample_id: int, key: str, page: int, number: int = -1
+) -> tuple[DocumentType, Strip]:
+    """The draft, and where its table lies on a page of a sample. Raises Missing, NotDone without a header line."""
+    kind = draft_kind(store, at.key)
+    _table(kind, key)
+    strips = document_strips(kind, key, sample_id, store)
     strip = next((one for one in strips if one.page == page and number < len(one.dividers)), None)
     if strip is None:
         raise Missing(f"{kind.name} has no such divider any more.")
-    return strip
+    if not strip.head:
+        raise NotDone("This page has no header line by which the layout could be known; do it on one that has.")
+    return kind, strip
+
+
+def _with_grid(table: Table, grid: Grid) -> Table:
+    """The table with these dividers for their layout."""
+    others = tuple(one for one in table.grids if one.head != grid.head)
+    return table.model_copy(update={"grids": (grid, *others)})
 
 
 def _table(kind: DocumentType, key: str) -> Table:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -10,16 +10,18 @@ from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, tables_on, turns
+from zestpail.core.evaluation.proof import Sample as Proving
 from zestpail.core.finders import Ground, Piece
-from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.rule_sentence import pieces
 from zestpail.core.searched import why_not_found
 from zestpail.core.sighting import Sighting
+from zestpail.core.tables import Grid
 from zestpail.desk.bench import Offered, offers
 from zestpail.desk.bench_table_view import TableCard, table_card
 from zestpail.desk.computing import ComputedForm, form_of_way
 from zestpail.desk.proof_cells import Cell, Provable, line_of, shown_value, strip
+from zestpail.desk.remembered_dividers import remembered_grids
 from zestpail.desk.review_view import PageView
 from zestpail.desk.rule_settings import RuleForm, form_of, is_needed
 from zestpail.desk.samples import pages_of_sample, proof_samples, samples_of
@@ -151,6 +153,7 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
             for row in ready
         }
         samples = proof_samples(store, session, key)
+        remembered = remembered_grids(session, key)
     proof, before = prove(kind, samples), prove(before_kind, samples)
     provable: dict[str, Provable] = {rule.key: rule for rule in kind.fields}
     provable |= {table.key: line_of(table) for table in kind.tables}
@@ -184,14 +187,24 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         labelled=labelled,
         tested=counted_right({row.id or 0: proof[row.id or 0] for row in ready if row.role == SampleRole.TEST}),
         checks=check_lines(kind),
-        tables=_tables(kind, document, proof[chosen.id or 0]) if chosen and document else [],
+        tables=_tables(kind, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
 
 
-def _tables(kind: DocumentType, document: DocumentReading, proven: dict[str, Proven]) -> list[TableCard]:
-    found = {table.key: table for table in tables_on(kind, document)}
-    return [table_card(table, found[table.key], proven[table.key]) for table in kind.tables]
+def _tables(
+    kind: DocumentType, chosen: int, samples: Sequence[Proving], proof: Proof, remembered: Mapping[str, list[Grid]]
+) -> list[TableCard]:
+    if not kind.tables:
+        return []
+    found = {sample.id: {table.key: table for table in tables_on(kind, sample.document)} for sample in samples}
+    return [
+        table_card(
+            table, found[chosen][table.key], proof[chosen][table.key],
+            [tables[table.key] for tables in found.values()], remembered.get(table.key, ()),
+        )
+        for table in kind.tables
+    ]  # fmt: skip
 
 
 def counted_right(proof: Proof) -> tuple[int, int]:

@@ -11,9 +11,10 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from zestpail.core.capture import judge
-from zestpail.core.checks import Arithmetic
+from zestpail.core.checks import Arithmetic, ColumnSum
 from zestpail.core.document_type import DocumentType
 from zestpail.desk.earlier import before_of
+from zestpail.desk.remembered_dividers import dividers_by_layout, put_back_dividers
 from zestpail.desk.sentences import NotDone
 from zestpail.desk.table_rows import changed_rows, plain, put_back_rows, rows_of, snapshot_rows
 from zestpail.desk.trail import note
@@ -49,11 +50,18 @@ def checks_of(session: Session, document_id: int) -> list[CheckResult]:
     return list(session.exec(wanted))
 
 
-def snapshot(session: Session, document_id: int) -> Snapshot:
+def snapshot(session: Session, document_id: int, type_key: str) -> Snapshot:
     """Everything that a person can change."""
     values = {v.key: {name: getattr(v, name) for name in _KEPT} for v in values_of(session, document_id)}
     waived = {c.name: c.waived_by_id for c in checks_of(session, document_id)}
-    return {"values": values, "waived": waived, "rows": snapshot_rows(session, document_id)}
+    document = session.get_one(Document, document_id)
+    return {
+        "values": values,
+        "waived": waived,
+        "rows": snapshot_rows(session, document_id),
+        "tables": document.tables,
+        "dividers": dividers_by_layout(session, type_key),
+    }
 
 
 def record(
@@ -62,11 +70,17 @@ def record(
     """Judge the checks anew after a change, and keep the change."""
     session.flush()
     rejudge(session, document, kind)
-    after = snapshot(session, document.id or 0)
+    after = snapshot(session, document.id or 0, kind.key)
     touched = {
         "values": {key: value for key, value in before["values"].items() if after["values"].get(key) != value},
         "waived": before["waived"],
         "rows": changed_rows(before["rows"], after["rows"]),
+        "tables": {key: about for key, about in before["tables"].items() if after["tables"].get(key) != about},
+        "dividers": {
+            layout: before["dividers"].get(layout)
+            for layout, grid in after["dividers"].items()
+            if before["dividers"].get(layout) != grid
+        },
     }
     changed_to = {"values": {key: after["values"][key] for key in touched["values"]}, "said": said}
     note(session, CHANGED, document=document, person_id=person_id, before=touched, after=changed_to)
@@ -80,7 +94,7 @@ def undo(session: Session, document: Document, kind: DocumentType, person_id: in
         if event.what == UNDONE:
             undone.add(int(event.after["event"]))
         elif event.what == CHANGED and event.id not in undone:
-            _put_back(session, document.id or 0, event.before)
+            _put_back(session, document, kind.key, event.before)
             session.flush()
             rejudge(session, document, kind, event.before["waived"])
             note(session, UNDONE, document=document, person_id=person_id, after={"event": event.id})
@@ -117,6 +131,7 @@ def rejudge(
             session.delete(stale)
     if waived is None:
         sums = {" + ".join(check.add) + f" = {check.equals}" for check in kind.checks if isinstance(check, Arithmetic)}
+        sums |= {check.named for check in kind.checks if isinstance(check, ColumnSum)}
         proven = {key for verdict in verdicts if verdict.passed and verdict.name in sums for key in verdict.fields}
         for row in rows:
             if row.key in proven and row.state == ValueState.DOUBTFUL:
@@ -124,9 +139,13 @@ def rejudge(
     session.flush()
 
 
-def _put_back(session: Session, document_id: int, before: Snapshot) -> None:
+def _put_back(session: Session, document: Document, type_key: str, before: Snapshot) -> None:
+    document_id = document.id or 0
     rows = {row.key: row for row in values_of(session, document_id)}
     for key, kept in before["values"].items():
         for name, value in kept.items():
             setattr(rows[key], name, value)
     put_back_rows(session, document_id, before.get("rows", {}))
+    if before.get("tables"):
+        document.tables = {**document.tables, **before["tables"]}
+    put_back_dividers(session, type_key, before.get("dividers", {}))

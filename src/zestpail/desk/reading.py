@@ -27,8 +27,9 @@ from zestpail.desk.earlier import before_of
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
 from zestpail.desk.pictures import page_pixels
+from zestpail.desk.remembered_dividers import with_remembered_grids
 from zestpail.desk.states import CAPTURE, READ, give_up, settle, to_review
-from zestpail.desk.table_rows import keep_tables, with_remembered_grids
+from zestpail.desk.table_rows import keep_tables
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.jobs import defer

@@ -277,7 +277,7 @@ def changing(store: Store, seen: Seen, said: str) -> Iterator[Change]:
     """A change of the document: its checks are judged anew after it, and it can be taken back."""
     with _open(store, seen) as (session, document):
         kind = type_of(session, document)
-        before = snapshot(session, seen.document_id)
+        before = snapshot(session, seen.document_id, kind.key)
         values = {value.key: value for value in values_of(session, seen.document_id)}
         yield Change(session, document, kind, values, pages_of(session, seen.document_id))
         record(session, document, kind, seen.person_id, before, said)

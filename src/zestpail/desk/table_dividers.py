@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from sqlmodel import select
-
 from zestpail.core.finders import Ground
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import Grid, Table
@@ -11,14 +9,12 @@ from zestpail.core.tables.find import found_table
 from zestpail.core.tables.found import Strip
 from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.remembered_dividers import remember, with_remembered_grids
 from zestpail.desk.review import Seen, changing
 from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.table_rows import forget_rows, row_for, rows_of, with_remembered_grids
+from zestpail.desk.table_rows import forget_rows, row_for, rows_of
 from zestpail.store import Store
-from zestpail.store.tables import Document, MovedDividers
-
-LEAST_APART = 4.0
-"""Points between two dividers."""
+from zestpail.store.tables import Document
 
 
 def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x: float) -> str:
@@ -50,12 +46,7 @@ def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x
         forget_rows(change.session)
         about_it = found.model_dump(mode="json", include={"strips", "left_out", "rows_begin"})
         change.document.tables = {**change.document.tables, table_key: about_it}
-        known = select(MovedDividers).where(
-            MovedDividers.type_key == kind.key, MovedDividers.table == table_key, MovedDividers.head == grid.head
-        )
-        kept = change.session.exec(known).first() or MovedDividers(type_key=kind.key, table=table_key, head=grid.head)
-        kept.grid, kept.person_id = grid.model_dump(mode="json"), seen.person_id
-        change.session.add(kept)
+        remember(change.session, kind.key, table_key, grid, seen.person_id)
     return f"{len(found.rows)} rows were read anew. The dividers hold for this layout from now on."
 
 
@@ -66,13 +57,4 @@ def _grid(document: Document, table_key: str, page: int, at: int, x: float) -> G
         raise Missing("There is no such divider any more.")
     if not strip.head:
         raise NotDone("This page has no header line by which the layout could be known; move it on one that has.")
-    low = strip.dividers[at - 1] if at else strip.box.x0
-    high = strip.dividers[at + 1] if at + 1 < len(strip.dividers) else strip.box.x1
-    moved = min(max(x, low + LEAST_APART), high - LEAST_APART)
-    dividers = [moved if number == at else there for number, there in enumerate(strip.dividers)]
-    return Grid(
-        head=strip.head,
-        left=strip.left,
-        dividers=tuple(round(divider - strip.left, 1) for divider in dividers),
-        columns=strip.columns,
-    )
+    return strip.moved(at, x)

@@ -239,6 +239,8 @@ def _settle(change: Change, table: Table, rows: list[TableRow], touched: TableRo
         _judge_cells(touched, table)
     values = plain(change.kind, rows)[table.key]
     for at, row in enumerate(rows):
+        if row is not touched and row.state == ValueState.SETTLED:
+            continue
         wrong = fails(change.kind.checks, table.key, values[at - 1] if at else None, values[at])
         doubtful = any(cell["doubtful"] for cell in row.cells.values())
         if wrong and row is touched:

@@ -8,10 +8,10 @@ from typing import Any
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.tables import CapturedTable, Grid, Row, Table
+from zestpail.core.tables import CapturedTable, Row, Table
 from zestpail.core.tables.body import narrow
 from zestpail.desk.lane_letter import Letter
-from zestpail.store.tables import Document, MovedDividers, TableRow, ValueState
+from zestpail.store.tables import Document, TableRow, ValueState
 
 Plain = dict[str, list[dict[str, str | None]]]
 _KEPT = ("table", "position", "page", "box", "cells", "state")
@@ -96,18 +96,6 @@ def row_for(document_id: int, table: Table, at: int, row: Row, least: float) -> 
 def empty_cell(doubtful: bool = False) -> dict[str, Any]:
     """A cell without anything in it."""
     return {"value": None, "raw": "", "confidence": 0.0, "page": None, "box": None, "reason": "", "doubtful": doubtful}
-
-
-def with_remembered_grids(session: Session, kind: DocumentType) -> DocumentType:
-    """The type with the dividers that reviewers moved; those that it holds itself come first."""
-    if not kind.tables:
-        return kind
-    kept = session.exec(select(MovedDividers).where(MovedDividers.type_key == kind.key))
-    grids: dict[str, list[Grid]] = {}
-    for one in kept:
-        grids.setdefault(one.table, []).append(Grid.model_validate(one.grid))
-    tables = tuple(t.model_copy(update={"grids": (*t.grids, *grids.get(t.key, ()))}) for t in kind.tables)
-    return kind.model_copy(update={"tables": tables}) if grids else kind
 
 
 def snapshot_rows(session: Session, document_id: int) -> dict[str, dict[str, Any]]:

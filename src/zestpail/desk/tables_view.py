@@ -118,7 +118,6 @@ def _view(
     widths: Sequence[float], first: int,
 ) -> TableView:  # fmt: skip
     worth = plain(kind, rows)[table.key]
-    wrong = [fails(kind.checks, table.key, worth[at - 1] if at else None, one) for at, one in enumerate(worth)]
     first = min(max(first, 1), max(len(rows), 1))
     strips = [Strip.model_validate(strip) for strip in about.get("strips", [])]
     shown = range(first - 1, min(first - 1 + WINDOW, len(rows)))
@@ -126,7 +125,17 @@ def _view(
         key=table.key,
         name=table.name,
         columns=_columns(table, strips),
-        lines=[_line(table, rows[at], at + 1, wrong[at], widths, strips) for at in shown],
+        lines=[
+            _line(
+                table,
+                rows[at],
+                at + 1,
+                fails(kind.checks, table.key, worth[at - 1] if at else None, worth[at]),
+                widths,
+                strips,
+            )
+            for at in shown
+        ],
         first=first,
         total=len(rows),
         open_rows=[at for at, row in enumerate(rows, start=1) if row.state == ValueState.DOUBTFUL],

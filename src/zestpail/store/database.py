@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 
+import orjson
 from sqlalchemy import Engine, create_engine
 from sqlmodel import Session
 
 from zestpail.store.blobs import Blobs
+
+_joined: ContextVar[tuple[Engine, Session] | None] = ContextVar("_joined", default=None)
 
 
 @dataclass(frozen=True)
@@ -23,8 +27,23 @@ class Store:
     @contextmanager
     def transaction(self) -> Iterator[Session]:
         """A session whose work is kept if the block ends well, and undone as a whole if it raises."""
+        joined = _joined.get()
+        if joined and joined[0] is self.engine:
+            yield joined[1]
+            joined[1].flush()
+            return
         with Session(self.engine, expire_on_commit=False) as session, session.begin():
             yield session
+
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """Every :meth:`transaction` of this thread within the block is one; what was fetched is not fetched again."""
+        with self.transaction() as session:
+            token = _joined.set((self.engine, session))
+            try:
+                yield
+            finally:
+                _joined.reset(token)
 
 
 def open_store(url: str, blobs: str) -> Store:
@@ -34,5 +53,6 @@ def open_store(url: str, blobs: str) -> Store:
         pool_size=10,
         max_overflow=20,
         pool_pre_ping=True,
+        json_deserializer=orjson.loads,
     )
     return Store(engine, Blobs(blobs), url)

@@ -13,7 +13,7 @@ from zestpail.core.delivered_as import DeliveredAs
 from zestpail.core.reading.geometry import Box
 from zestpail.desk import bench, types
 from zestpail.desk.bench import Pointed
-from zestpail.desk.bench_tables import PARTS, add_table, show_row
+from zestpail.desk.bench_tables import PARTS, add_divider, add_table, show_row
 from zestpail.desk.bench_view import bench_view
 from zestpail.desk.edits import At
 from zestpail.desk.landmarks import add_landmark, answer_here
@@ -29,6 +29,8 @@ DELIVERIES = [
     (form, form if form[0] == "a" else f"as {form}" if form[0].isdigit() else form) for form in get_args(DeliveredAs)
 ]
 CHOICES: dict[str, Any] = {"kinds": kinds(), "deliveries": DELIVERIES, "parts": PARTS}
+BEFORE_WORDS = 1.5
+"""Points left of a clicked word where a divider is put."""
 Number = Annotated[int, Form()]
 Length = Annotated[float, Form()]
 Text = Annotated[str, Form()]
@@ -70,6 +72,9 @@ def point(
     def place() -> Box:
         return pointed().box if numbers else box
 
+    def new_column_at() -> float:
+        return pointed().box.x0 - BEFORE_WORDS if numbers else box.cx
+
     acts: dict[str, Callable[[], Done | None]] = {
         "field": lambda: Done(at_hand=bench.add_field(store, at, pointed())),
         "zone": lambda: Done(at_hand=bench.add_field(store, at, pointed(), zone=True)),
@@ -77,6 +82,7 @@ def point(
         "that one": lambda: Done(said=answer_here(store, at, mark, sample, number, place())),
         "table": lambda: Done(at_hand=add_table(store, at, sample, number, box)),
         "row": lambda: Done(said=show_row(store, at, sample, field, number, box)),
+        "divider": lambda: Done(said=add_divider(store, at, sample, field, number, new_column_at())),
         "right": lambda: bench.say_right(store, at, field, pointed()),
     }
     if act not in acts:

@@ -10,7 +10,7 @@ from fastapi.responses import Response
 from zestpail.desk import bench_tables as tables
 from zestpail.desk.bench_tables import TableForm
 from zestpail.desk.edits import At
-from zestpail.web.bench import changed
+from zestpail.web.bench import Done, changed
 from zestpail.web.who import SIGNED_IN, Here, Me
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
@@ -44,6 +44,44 @@ def divider(
         request, desk, key, sample, table,
         lambda: tables.divide(desk.store, here, sample, table, page_number - 1, at, x),
     )  # fmt: skip
+
+
+@router.post("/{key}/tables/{table}/divider/add")
+def add_divider(
+    request: Request, desk: Here, me: Me, key: str, table: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()], page_number: Annotated[int, Form()], x: Annotated[float, Form()],
+) -> Response:  # fmt: skip
+    """A divider more, right of which a new column begins."""
+    here = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample, table,
+        lambda: Done(said=tables.add_divider(desk.store, here, sample, table, page_number - 1, x)),
+    )  # fmt: skip
+
+
+@router.post("/{key}/tables/{table}/divider/take")
+def take_divider(
+    request: Request, desk: Here, me: Me, key: str, table: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()], page_number: Annotated[int, Form()], at: Annotated[int, Form()],
+) -> Response:  # fmt: skip
+    """A divider less: two columns are one on this layout."""
+    here = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample, table,
+        lambda: tables.join_columns(desk.store, here, sample, table, page_number - 1, at),
+    )  # fmt: skip
+
+
+@router.post("/{key}/tables/{table}/take-over")
+def take_over(
+    request: Request, desk: Here, me: Me, key: str, table: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()], number: Annotated[int, Form()],
+) -> Response:  # fmt: skip
+    """Take dividers that were moved in review into the type."""
+    here = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample, table, lambda: tables.take_over_dividers(desk.store, here, table, number)
+    )
 
 
 @router.post("/{key}/tables/{table}/remove")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from decimal import Decimal, InvalidOperation
+from functools import lru_cache
 from typing import Literal
 
 from zestpail.core.checks.check import Check, lower
@@ -129,6 +130,11 @@ class ColumnSum(_OverRows):
     def columns(self) -> tuple[tuple[str, str], ...]:
         return ((self.table, self.column),)
 
+    @property
+    def named(self) -> str:
+        """What its verdicts are called."""
+        return f"column sum: {self.table}.{self.column} = {self.equals}"
+
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it."""
         column = lower(names.get(f"{self.table}.{self.column}", self.column))
@@ -142,17 +148,19 @@ class ColumnSum(_OverRows):
             return None
         expected = sum((cell for cell in cells if cell is not None), Decimal(0))
         column, field = lower(document.name(f"{self.table}.{self.column}")), lower(document.name(self.equals))
-        name = f"column sum: {self.table}.{self.column} = {self.equals}"
         if abs(expected - stated) <= self.tolerance:
             said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, and so says {field}."
-            return Verdict(name=name, passed=True, message=said, fields=self.touches)
+            return Verdict(name=self.named, passed=True, message=said, fields=self.touches)
         apart = f"{abs(stated - expected):,.2f} {'more' if stated > expected else 'less'}"
         said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, {field} says {stated:,.2f} ({apart})."
         offer = Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}")
         slip = likely_slip(stated, expected)
-        return Verdict(name=name, passed=False, message=f"{said} {slip}".strip(), fields=self.touches, offers=(offer,))
+        return Verdict(
+            name=self.named, passed=False, message=f"{said} {slip}".strip(), fields=self.touches, offers=(offer,)
+        )
 
 
+@lru_cache(maxsize=8192)
 def number(value: str | None) -> Decimal | None:
     """The number that a cell holds; None where it holds none."""
     try:

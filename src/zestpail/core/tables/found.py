@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.reading.geometry import Box
+from zestpail.core.tables.table import Grid
+
+LEAST_APART = 4.0
+"""Points between two dividers."""
 
 
 class Cell(BaseModel):
@@ -52,6 +58,36 @@ class Strip(BaseModel):
     """The header line as it was read."""
     left: float = 0.0
     """Where the header line begins."""
+
+    @property
+    def grid(self) -> Grid:
+        """The dividers as they can be kept for this layout."""
+        return self._kept(self.dividers, self.columns)
+
+    def moved(self, number: int, x: float) -> Grid:
+        """The grid with one divider moved to ``x`` (points), as far as its neighbours let it."""
+        bounds = (self.box.x0, *self.dividers, self.box.x1)
+        place = min(max(x, bounds[number] + LEAST_APART), bounds[number + 2] - LEAST_APART)
+        return self._kept([place if at == number else there for at, there in enumerate(self.dividers)], self.columns)
+
+    def divided(self, x: float, column: str) -> Grid | None:
+        """The grid with a divider more, right of which ``column`` begins; None beside the table or near another."""
+        bounds = (self.box.x0, *self.dividers, self.box.x1)
+        if any(abs(x - bound) < LEAST_APART for bound in bounds) or not bounds[0] < x < bounds[-1]:
+            return None
+        at = sum(divider < x for divider in self.dividers)
+        columns = (*self.columns[: at + 1], column, *self.columns[at + 1 :])
+        return self._kept(sorted((*self.dividers, x)), columns)
+
+    def joined(self, number: int) -> Grid:
+        """The grid with one divider less: what stood right of it belongs to the column on its left, if that is one."""
+        left, right = self.columns[number : number + 2]
+        columns = (*self.columns[:number], left or right, *self.columns[number + 2 :])
+        return self._kept([there for at, there in enumerate(self.dividers) if at != number], columns)
+
+    def _kept(self, dividers: Sequence[float], columns: tuple[str, ...]) -> Grid:
+        places = tuple(round(divider - self.left, 1) for divider in dividers)
+        return Grid(head=self.head, left=self.left, dividers=places, columns=columns)
 
 
 class LeftOut(BaseModel):

@@ -14,6 +14,7 @@ const MODES = {
   landmark: "Click what to measure from: printed words, a ruled line, a barcode, a box to be ticked, a blank strip.",
   table: "Draw round a table on the page, its header line too: its columns and rows are worked out.",
   row: "Draw round one row of the table: the others follow.",
+  divider: "Click in the table where a new column begins.",
   "that one": "Click where it stands on this sample.",
 };
 
@@ -82,8 +83,10 @@ export function bench() {
       frameRow(viewport, 0, null);
       const key = document.querySelector("#margins .card.active[data-table]")?.dataset.table;
       if (!key) return;
-      showDividers(viewport, document.querySelector(".live-rows .divider-places"), (what) =>
-        this.inTurn(() => this.change(`tables/${key}/divider`, what)));
+      const tell = (path) => (what) => this.inTurn(() => this.change(`tables/${key}/${path}`, what));
+      showDividers(viewport, document.querySelector(".live-rows .divider-places"), {
+        moved: tell("divider"), taken: tell("divider/take"), added: tell("divider/add"),
+      });
     },
 
     enter(mode) {
@@ -97,7 +100,7 @@ export function bench() {
     point(page, what) {
       const field = this.state().active;
       if (this.mode === "right" && document.querySelector("#margins .card.active[data-table]")) {
-        return say("A table is at hand. Press R and draw round a row, or choose a field first.");
+        return say("A table is at hand. Press R and draw round a row, I to add a divider, or choose a field first.");
       }
       if (this.mode === "right" && !field) return say("Press F first: then a click on a value makes a field of it.");
       return this.change("point", { page_number: page, act: this.mode, mark: this.mark, ...what });
@@ -128,6 +131,7 @@ export function bench() {
         sample: () => this.go(sample),
         offer: () => this.change(`fields/${this.state().active}/offer`, { number }),
         remove: () => this.change(`fields/${key}/remove`, {}),
+        "take-over": () => this.change(`tables/${key}/take-over`, { number }),
         "remove-table": () => this.change(`tables/${key}/remove`, {}),
         answer: () => this.change(`landmarks/${key}/answer`, { said: button.dataset.said }),
         elsewhere: () => {
@@ -207,6 +211,7 @@ export function bench() {
         l: () => this.enter("landmark"),
         t: () => this.enter("table"),
         r: () => document.querySelector("#margins [data-mode-of=row]") && this.enter("row"),
+        i: () => document.querySelector("#margins [data-mode-of=divider]") && this.enter("divider"),
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),

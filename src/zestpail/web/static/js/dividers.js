@@ -1,16 +1,18 @@
 // Column dividers on the page: dragged, or moved with the arrow keys; where one is let go it is said to the server.
 const STEP = 2; // points that an arrow key moves a divider
+const BESIDE = 24; // points between a divider and one that is added by key
 
-// Show the dividers that a template holds; "moved" is told of each that is let go elsewhere.
-export function showDividers(viewport, template, moved) {
-  template?.content.querySelectorAll("i").forEach((place) => show(viewport, place.dataset, moved));
+// Show the dividers that a template holds. "moved" is told of each that is let go elsewhere; where dividers may come
+// and go, "taken" is told of one that is taken out with Delete, and "added" of a place for one more, with Insert.
+export function showDividers(viewport, template, acts) {
+  template?.content.querySelectorAll("i").forEach((place) => show(viewport, place.dataset, acts));
 }
 
 export function hideDividers(viewport) {
   for (const page of viewport.pages) page.element.querySelectorAll(".divider").forEach((old) => old.remove());
 }
 
-function show(viewport, { page: number, at, x, y0, y1, between }, moved) {
+function show(viewport, { page: number, at, x, y0, y1, between }, { moved, taken, added }) {
   const page = viewport.pages[Number(number) - 1];
   const handle = document.createElement("button");
   handle.className = "divider";
@@ -18,7 +20,8 @@ function show(viewport, { page: number, at, x, y0, y1, between }, moved) {
   handle.setAttribute("aria-label", `divider between ${between}`);
   handle.setAttribute("aria-valuemin", "0");
   handle.setAttribute("aria-valuemax", String(Math.round(page.width)));
-  handle.title = `divider between ${between}: drag it, or move it with the arrow keys and press Enter`;
+  handle.title = `divider between ${between}: drag it, or move it with the arrow keys and press Enter` +
+    (taken ? "; Delete takes it away, Insert adds one right of it" : "");
   handle.style.top = `${(100 * Number(y0)) / page.height}%`;
   handle.style.height = `${(100 * (Number(y1) - Number(y0))) / page.height}%`;
   let place = Number(x);
@@ -51,6 +54,8 @@ function show(viewport, { page: number, at, x, y0, y1, between }, moved) {
     const by = { ArrowLeft: -STEP, ArrowRight: STEP }[event.key];
     if (by) place += by;
     else if (event.key === "Enter") done();
+    else if (event.key === "Delete" && taken) taken({ page_number: number, at });
+    else if (event.key === "Insert" && added) added({ page_number: number, x: (place + BESIDE).toFixed(1) });
     else return;
     put();
     event.preventDefault();

@@ -196,10 +196,10 @@ export class Drawer {
     hideDividers(this.viewport);
     if (!this.tall) return;
     for (const drawer of this.drawers()) {
-      showDividers(this.viewport, drawer.querySelector(".divider-places"), (what) => {
+      showDividers(this.viewport, drawer.querySelector(".divider-places"), { moved: (what) => {
         this.cell = null;
         this.actions.change(`tables/${drawer.dataset.table}/divider`, what);
-      });
+      } });
     }
   }
 }
