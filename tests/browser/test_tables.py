@@ -198,3 +198,43 @@ def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None
     ines.until(lambda: "Recommended work" in ines.text("#card-recommendations .rule"), "another wording")
     ines.until(lambda: "not on this sample" not in ines.text(".samples"), "found on every sample")
     assert ines.axe() == []
+
+
+def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None:
+    papers = ("bight-02.pdf", "brevanne-01.pdf", "dredgemoor-02.pdf", "hallig-02.pdf", "moewenbek-01.pdf",
+              "norrhavn-01.pdf", "ostersiel-01.pdf", "tarnwick-03.pdf", "tremarec-01.pdf")  # fmt: skip
+    files = [FILES / "supplier-invoices" / name for name in papers]
+    ines.open("/types")
+    ines.press("form[action='/types/starters/supplier-invoice'] button")
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".samples input[type=file]"), "the bench")
+    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 240)
+    ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0] + "?field=lines")
+    ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, "#card-lines.active"), "the table at hand")
+    shown = {
+        cell.get_attribute("title"): cell.find_element(By.CSS_SELECTOR, ".mono").text.split(" row")[0].split()[-1]
+        for cell in ines.driver.find_elements(By.CSS_SELECTOR, ".cell[data-act=sample]")
+    }
+    assert shown == {file.name: str(len(truth(file, "lines"))) for file in files}
+    ines.press("[data-dialog=table-settings]")
+    ines.one("#table-settings tr:last-child input[name=called]").send_keys("Details")
+    ines.press("#table-settings tr:last-child select[name=of] option[value=description]")
+    ines.press("#table-settings tr:last-child select[name=part] option[value='the other lines']")
+    ines.press("#table-settings .button")
+    ines.until(lambda: "Details" in ines.text(".live-rows thead"), "a column cut from another")
+    for file in (files[1], files[3], files[6]):
+        ines.press(f".cell[title='{file.name}']")
+        wanted = [str(row["description"]).partition("\n")[2] for row in truth(file, "lines")]
+        ines.until(lambda: live(ines, 7) == wanted, f"second lines on {file.name}")  # noqa: B023
+    ines.press(f".cell[title='{files[7].name}']")
+    row = truth(files[7], "lines")[0]
+    ines.until(lambda: live(ines, 1) == [one["item_code"] for one in truth(files[7], "lines")], "the last supplier")
+    (left, top, _, _), (_, _, right, _) = (
+        ines.word(str(row["item_code"])),
+        ines.word(f"{float(str(row['line_total'])):,.2f}"),
+    )
+    below = ines.word(str(row["description"]).split()[-1])
+    ines.keys("r")
+    ines.drag((left - 6, top - 3), (right + 6, below[3] + 2))
+    ines.until(lambda: "rows. It holds on all samples." in ines.text("#toast"), "the rows follow the one drawn round")
+    assert len(live(ines, 1)) == len(truth(files[7], "lines"))

@@ -35,7 +35,9 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
     review.use_offer(store, seen(store, swapped, ines), before.failed[0].name, 1)
     view = review_view(store, swapped, ines.id)
     assert any(c.second_best.startswith("second best was ") for c in view.cards)
-    assert (view.doubtful, view.failing, view.settled) == (0, 0, 12), "the sum proves its other parts, the rows proved the net"
+    assert (view.doubtful, view.failing, view.settled) == (0, 0, 12), (
+        "the sum proves its other parts, the rows proved the net"
+    )
     review.done(store, seen(store, swapped, ines))
     assert state(store, swapped) == DocumentState.SETTLED
     assert jobs(store)[-1] == ("deliver", {"document_id": swapped})

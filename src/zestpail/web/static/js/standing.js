@@ -23,20 +23,41 @@ export function stand(viewport) {
   for (const side of ["left", "right"]) {
     const margin = document.querySelector(`.margin.${side}`);
     const edge = margin.getBoundingClientRect();
-    margin.classList.toggle("tight", false);
+    margin.classList.remove("tight", "scrolls");
     const measure = () => [...margin.querySelectorAll(".card")].map((card) => measured(viewport, card, edge, paper));
     let cards = measure();
-    if (cards.reduce((sum, card) => sum + card.height + 4, 0) > edge.height) {
-      margin.classList.toggle("tight", true);
+    if (needed(cards) > edge.height) {
+      margin.classList.add("tight");
       cards = measure();
     }
+    const room = Math.max(needed(cards), edge.height);
+    const scrolls = room > edge.height;
+    margin.classList.toggle("scrolls", scrolls);
+    margin.onscroll = scrolls ? () => stand(viewport) : null;
     cards.sort((a, b) => a.wish - b.wish);
-    for (const [card, top] of spread(cards, edge.height)) {
-      card.element.style.top = `${top}px`;
-      if (card.box) leaders.push(tied(viewport, card, top, side, edge, paper, origin));
+    const tops = spread(cards, room);
+    for (const [card, top] of tops) card.element.style.top = `${top}px`;
+    const add = margin.querySelector(".add");
+    if (add) add.style.top = scrolls ? `${room}px` : "";
+    if (scrolls) showActive(margin, tops, edge.height);
+    for (const [card, top] of tops) {
+      const seen = top - margin.scrollTop;
+      if (card.box && seen > -20 && seen < edge.height) leaders.push(tied(viewport, card, seen, side, edge, paper, origin));
     }
   }
   document.getElementById("leaders").replaceChildren(...leaders);
+}
+
+function needed(cards) {
+  return cards.reduce((sum, card) => sum + card.height + 4, 0);
+}
+
+// A card that has just become active is scrolled to; after that the margin stays where the person scrolls it.
+function showActive(margin, tops, height) {
+  const [card, top] = [...tops].find(([one]) => one.element.classList.contains("active")) ?? [];
+  if (!card || margin.dataset.shown === card.element.id) return;
+  margin.dataset.shown = card.element.id;
+  if (top < margin.scrollTop || top + card.height > margin.scrollTop + height) margin.scrollTop = top;
 }
 
 function measured(viewport, element, edge, paper) {
