@@ -102,6 +102,41 @@ def photographed(page: Page, chance: Chance) -> Page:
     return np.clip(page.astype(np.float32) * shadow * warm, 0, 255).astype(np.uint8)
 
 
+def back_of(front: Page, chance: Chance) -> Page:
+    """The empty back of a printed page, on which the front shows through, mirrored, pale and soft."""
+    grey = cv2.cvtColor(front, cv2.COLOR_RGB2GRAY) if front.ndim == 3 else front
+    soft_front = cv2.GaussianBlur(np.ascontiguousarray(grey[:, ::-1]), (0, 0), 3.0).astype(np.float32)
+    through = 252 - (255 - soft_front) * float(chance.uniform(0.05, 0.3))
+    return np.clip(through + chance.normal(0, 2, grey.shape).astype(np.float32), 0, 255).astype(np.uint8)
+
+
+def dusty(page: Page, chance: Chance) -> Page:
+    """Dust on the glass, and a hair or two of paper."""
+    page = page.copy()
+    for _ in range(int(chance.integers(10, 160))):
+        at = int(chance.integers(page.shape[1])), int(chance.integers(page.shape[0]))
+        shade = int(chance.integers(30, 170))
+        cv2.ellipse(page, (at, (float(chance.uniform(1, 6)), float(chance.uniform(1, 5))), 0.0), (shade,) * 3, -1)
+    return page
+
+
+def lid(page: Page, chance: Chance) -> Page:
+    """The scanner's dark lid beside the paper."""
+    page = page.copy()
+    wide = int(chance.integers(3, 40))
+    shade = int(chance.integers(0, 110))
+    side = int(chance.integers(4))
+    if side == 0:
+        page[:, :wide] = shade
+    elif side == 1:
+        page[:, -wide:] = shade
+    elif side == 2:
+        page[:wide] = shade
+    else:
+        page[-wide:] = shade
+    return page
+
+
 def upside_down(page: Page, _: Chance) -> Page:
     return np.ascontiguousarray(page[::-1, ::-1])
 

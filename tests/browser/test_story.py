@@ -60,7 +60,7 @@ def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, serv
 
 def test_3_cards_stand_apart_and_their_leaders_follow(ines: AtTheBrowser) -> None:
     assert ines.text(".strip .quiet").startswith("bight-04.pdf")
-    assert ines.active() == "net_total", "the first doubt is at hand"
+    assert ines.active() == "tax_total", "the first doubt is at hand: the rows prove the net"
     box = ines.word("1,243.50")
     check_margins(ines)
     ines.wheel(ines.middle("1,243.50"), -240, ctrl=True)

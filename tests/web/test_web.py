@@ -15,7 +15,8 @@ from zestpail.core.reading import best_reading
 from zestpail.desk import people, watching
 from zestpail.desk.arrivals import arrive
 from zestpail.desk.people import SignedIn
-from zestpail.desk.reading import open_file, read_page, reading_of
+from zestpail.desk.reading import open_file, read_page
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.standing import Desk
 from zestpail.store import Store
 from zestpail.store.tables import Page

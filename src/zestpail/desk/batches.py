@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -13,6 +14,7 @@ from zestpail.desk.control_totals import ControlView, control_of
 from zestpail.desk.lanes import type_of
 from zestpail.desk.reading import pages_of
 from zestpail.desk.sentences import Missing
+from zestpail.desk.separating import pages_of_file
 from zestpail.desk.states import WORDS
 from zestpail.store import Store
 from zestpail.store.tables import (
@@ -42,6 +44,8 @@ class DocumentRow:
     type_name: str
     state: str
     words: str
+    why: str
+    """Why it begins where it does, if it was cut out of a pile."""
     title: str
     values: list[tuple[str, str]]
     pages: list[PageTile]
@@ -55,6 +59,10 @@ class FileRow:
     size: int
     problem: str | None
     documents: list[DocumentRow]
+    left_out: list[tuple[str, int]]
+    """Why pages belong to no document, and how many."""
+    undecided: int
+    """Pages that wait to be cut into documents."""
 
 
 @dataclass(frozen=True)
@@ -105,8 +113,14 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
 
 
 def _file_row(session: Session, file: ArrivedFile) -> FileRow:
-    documents = session.exec(select(Document).where(Document.file_id == file.id).order_by(col(Document.id)))
-    return FileRow(file.name, file.size, file.problem, [_document_row(session, d) for d in documents])
+    pages = pages_of_file(session, file.id or 0)
+    first = {page.document_id: page.place for page in reversed(pages)}
+    documents = [d for d in session.exec(select(Document).where(Document.file_id == file.id)) if d.id in first]
+    documents.sort(key=lambda document: first[document.id])
+    left_out = Counter(page.left_out for page in pages if page.left_out)
+    undecided = sum(page.document_id is None and page.left_out is None for page in pages)
+    rows = [_document_row(session, document) for document in documents]
+    return FileRow(file.name, file.size, file.problem, rows, left_out.most_common(), undecided)
 
 
 def _document_row(session: Session, document: Document) -> DocumentRow:
@@ -120,6 +134,7 @@ def _document_row(session: Session, document: Document) -> DocumentRow:
         type_name=kind.name,
         state=document.state.value,
         words=WORDS[document.state],
+        why=str(document.cut.get("why", "")),
         title=" ".join(names) or f"Document {document.id}",
         values=values,
         pages=[

@@ -23,7 +23,8 @@ from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
 from zestpail.delivery import Destination, Folder, Refused, Taken
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, type_of
-from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.rows_out import planned_rows, send_rows
 from zestpail.desk.sentences import Missing
 from zestpail.desk.states import delivered, stuck, try_again
@@ -81,6 +82,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
             return None
         pages, values = pages_of(session, document_id), _values(session, document_id)
         kind, rows = type_of(session, document), rows_of(session, document_id)
+        named = {"document_type": kind.name, **document.cut.get("given", {}), **{k: v for k, v in values.items() if v}}
     title = values.get("invoice_number") or f"Document {document_id}"
     pdf = store.blobs.put(searchable_pdf([_to_write(store, page) for page in pages if page.image], title))
     with store.transaction() as session:
@@ -93,11 +95,12 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
         if not delivery.planned:
             lane.counter += 1
             delivery.counter = lane.counter
-            path = _free_name(session, _folder(root, letter), letter, values, delivery)
+            path = _free_name(session, _folder(root, letter), letter, named, delivery)
             delivery.planned = {
                 "pdf": pdf,
                 "path": str(path),
                 "reference": f"D{document_id}",
+                "sheets": [letter.sheet_of(letter.csv, kind.key), letter.sheet_of(letter.xlsx, kind.key)],
                 "columns": [[field.name, _column_kind(field)] for field in kind.fields],
                 "tables": planned_rows(kind, letter, rows, values, path),
                 "cells": [delivered_value(values.get(field.key), field.delivered_as) for field in kind.fields],
@@ -123,7 +126,7 @@ def _delivery(session: Session, document_id: int, destination: str) -> Delivery:
 
 
 def _free_name(
-    session: Session, folder: Destination, letter: Letter, values: dict[str, str | None], delivery: Delivery
+    session: Session, folder: Destination, letter: Letter, values: dict[str, Any], delivery: Delivery
 ) -> PurePosixPath:
     """A name that neither the folder holds nor another planned delivery will take."""
     path = compose(letter.naming, values, delivery.counter, "pdf")
@@ -137,14 +140,15 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
     folder.put(PurePosixPath(plan["path"]), data)
     columns = [Column(heading, kind) for heading, kind in plan["columns"]]
     row = Row(plan["reference"], tuple(plan["cells"]))
-    folder.rewrite(PurePosixPath(letter.csv), lambda before: add_to_csv(before, columns, row))
-    folder.rewrite(PurePosixPath(letter.xlsx), lambda before: add_to_xlsx(before, columns, row))
+    as_csv, as_xlsx = plan.get("sheets", (letter.csv, letter.xlsx))
+    folder.rewrite(PurePosixPath(as_csv), lambda before: add_to_csv(before, columns, row))
+    folder.rewrite(PurePosixPath(as_xlsx), lambda before: add_to_xlsx(before, columns, row))
     tables = send_rows(folder, plan.get("tables", []), plan["reference"])
     return {
         "file": f"{letter.folder}/{plan['path']}",
         "bytes": len(data),
         "sha256": hashlib.sha256(data).hexdigest(),
-        "rows": [f"{letter.folder}/{letter.csv}", f"{letter.folder}/{letter.xlsx}"],
+        "rows": [f"{letter.folder}/{as_csv}", f"{letter.folder}/{as_xlsx}"],
         "tables": [{**one, "files": [f"{letter.folder}/{name}" for name in one["files"]]} for one in tables],
         "reference": plan["reference"],
     }

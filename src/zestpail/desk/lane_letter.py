@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.naming import DatePart, FieldPart, Naming, TextPart
 from zestpail.core.reading.read import Way
+from zestpail.core.separation import AtPrintedSheet, Separation
 
 
 class RowsOut(BaseModel):
@@ -23,6 +24,15 @@ class RowsOut(BaseModel):
     """Columns that a person said are not delivered."""
 
 
+class TypeUsed(BaseModel):
+    """A published revision of a document type."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    revision: int = 1
+
+
 class Letter(BaseModel):
     """From arrival to delivery, in the order in which things happen."""
 
@@ -32,6 +42,10 @@ class Letter(BaseModel):
     type: str
     """Key of the document type that reads what arrives."""
     revision: int = 1
+    other_types: tuple[TypeUsed, ...] = ()
+    """Types that sheets may name for single documents."""
+    separation: Separation = Separation()
+    """How what arrives is cut into documents."""
     reading: Way = "ordinary"
     """How pages are read that have no text of their own."""
     review_below: float = Field(default=0.9, ge=0, le=1)
@@ -46,6 +60,16 @@ class Letter(BaseModel):
     csv: str
     xlsx: str
     rows: tuple[RowsOut, ...] = ()
+
+    def used(self, type_key: str) -> TypeUsed | None:
+        """The type of that name among those that the lane reads with; no name means its own."""
+        own = TypeUsed(key=self.type, revision=self.revision)
+        return next((used for used in (own, *self.other_types) if used.key == (type_key or self.type)), None)
+
+    def sheet_of(self, name: str, type_key: str) -> str:
+        """The file that rows of documents go to: those of another type than the lane's own have one of their own."""
+        stem, dot, extension = name.rpartition(".")
+        return name if type_key == self.type else f"{stem}-{type_key}{dot}{extension}"
 
     def rows_out(self, table: str) -> RowsOut:
         """How the rows of that table are delivered."""
@@ -79,4 +103,22 @@ def supplier_statements() -> Letter:
         ),
         csv="supplier-statements.csv",
         xlsx="supplier-statements.xlsx",
+    )  # fmt: skip
+
+
+def vessel_calls() -> Letter:
+    """The demo's third lane: bundles in one pile, cut by printed sheets, filed by what the cover sheet says."""
+    kinds = ("stores-list", "waste-receipt", "pilot-ticket", "port-clearance", "cargo-manifest", "health-declaration")
+    return Letter(
+        type="crew-list",
+        other_types=tuple(TypeUsed(key=key) for key in kinds),
+        separation=Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left out"),
+        folder="vessel-calls",
+        naming=Naming(
+            folders=((FieldPart(key="vessel", instead="unknown vessel"),), (FieldPart(key="year", instead="no year"),),
+                     (FieldPart(key="month", instead="no month"),)),
+            file=(FieldPart(key="document_type"),),
+        ),
+        csv="vessel-calls.csv",
+        xlsx="vessel-calls.xlsx",
     )  # fmt: skip

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from sqlmodel import Session, select
 
 from zestpail.core.document_type import DocumentType, load_type
@@ -10,17 +12,16 @@ from zestpail.desk.lane_letter import Letter
 from zestpail.desk.sentences import Missing
 from zestpail.desk.trail import note
 from zestpail.store import Store
-from zestpail.store.tables import Batch, Document, Lane, TypeRevision
+from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, TypeRevision
 
 
-def set_up_lane(store: Store, key: str, name: str, letter: Letter) -> None:
-    """Make the lane and publish the starter it reads with, if they are not there."""
+def set_up_lane(store: Store, key: str, name: str, letter: Letter, kinds: Iterable[DocumentType] = ()) -> None:
+    """Make the lane and publish the types it reads with, if they are not there: ``kinds``, or its starter."""
     with store.transaction() as session:
-        kind = load_type(letter.type)
-        known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
-        revision = session.exec(known).first()
-        if revision is None:
-            session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
+        for kind in tuple(kinds) or (load_type(letter.type),):
+            known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
+            if session.exec(known).first() is None:
+                session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
         if session.exec(select(Lane).where(Lane.key == key)).first() is None:
             session.add(Lane(key=key, name=name, letter=letter.model_dump(mode="json")))
 
@@ -43,6 +44,15 @@ def revision_for(session: Session, letter: Letter) -> TypeRevision:
     return session.exec(wanted).one()
 
 
+def revision_named(session: Session, letter: Letter, type_key: str) -> TypeRevision | None:
+    """The one for documents of that type, the lane's own where no type is named; None if the lane knows no such."""
+    used = letter.used(type_key)
+    if used is None:
+        return None
+    wanted = select(TypeRevision).where(TypeRevision.key == used.key, TypeRevision.number == used.revision)
+    return session.exec(wanted).first()
+
+
 def type_of(session: Session, document: Document) -> DocumentType:
     """The revision of the type that the document is read with."""
     return DocumentType.model_validate(session.get_one(TypeRevision, document.revision_id).body)
@@ -50,6 +60,10 @@ def type_of(session: Session, document: Document) -> DocumentType:
 
 def lane_of(session: Session, document: Document) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
+
+
+def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
+    return session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
 
 
 def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from zestpail.desk.reading import reading_of
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.sentences import Missing
 from zestpail.store import Store
 from zestpail.store.tables import Page

@@ -16,32 +16,32 @@ from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.geometry import Box, scaling
+from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.core.reading.second_reader import SecondLook
 from zestpail.desk.earlier import before_of
+from zestpail.desk.given_values import with_given
 from zestpail.desk.lane_letter import Letter
-from zestpail.desk.lanes import lane_of, letter_of, revision_for, type_of
+from zestpail.desk.lanes import lane_of, lane_of_file, letter_of, type_of
 from zestpail.desk.pictures import page_pixels
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.remembered_dividers import with_remembered_grids
-from zestpail.desk.states import CAPTURE, READ, give_up, settle, to_review
+from zestpail.desk.separating import CUT, begin_pages
+from zestpail.desk.states import CAPTURE, give_up, settle, to_review
 from zestpail.desk.table_rows import keep_tables
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.jobs import defer
 from zestpail.store.tables import (
     ArrivedFile,
-    Batch,
     CheckResult,
     Document,
     DocumentState,
     FieldValue,
     FileState,
-    Lane,
     Page,
     PageState,
     ValueState,
@@ -52,7 +52,7 @@ THUMBNAIL = 220
 
 
 def open_file(store: Store, file_id: int) -> None:
-    """Count the file's pages and make a document of them, or refuse the file with the reason."""
+    """Count the file's pages and put them to reading, or refuse the file with the reason."""
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id)
         if file.state != FileState.WAITING:
@@ -68,7 +68,7 @@ def open_file(store: Store, file_id: int) -> None:
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state == FileState.WAITING:
-            _begin_document(session, file, pages)
+            begin_pages(session, file, pages)
 
 
 def refuse_file(store: Store, file_id: int, problem: str) -> None:
@@ -80,38 +80,23 @@ def refuse_file(store: Store, file_id: int, problem: str) -> None:
             note(session, "refused", batch_id=file.batch_id, after={"file": file.name, "why": problem})
 
 
-def _begin_document(session: Session, file: ArrivedFile, pages: int) -> None:
-    file.state = FileState.OPENED
-    lane = session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
-    revision = revision_for(session, letter_of(lane))
-    document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0)
-    session.add(document)
-    session.flush()
-    for at in range(pages):
-        page = Page(document_id=document.id or 0, file_id=file.id or 0, position=at, file_index=at)
-        session.add(page)
-        session.flush()
-        defer(session, "read_page", priority=READ, page_id=page.id)
-    note(session, "opened", document=document, after={"file": file.name, "pages": pages})
-
-
 def read_page(store: Store, page_id: int) -> None:
     """Read one page and keep its reading and prepared image; with the last page, find the document's values."""
     with store.transaction() as session:
         page = session.get_one(Page, page_id)
         if page.state != PageState.WAITING:
             return
-        file, index = session.get_one(ArrivedFile, page.file_id), page.file_index
-        way = letter_of(lane_of(session, session.get_one(Document, page.document_id))).reading
+        file, index, turned = session.get_one(ArrivedFile, page.file_id), page.file_index, page.turned
+        way = letter_of(lane_of_file(session, file)).reading
     try:
-        read = read_opened_page(open_page(store.blobs.get(file.blob), index), way)
+        read = read_opened_page(open_page(store.blobs.get(file.blob), index), way, by_hand=turned)
     except Unreadable as problem:
         fail_page(store, page_id, str(problem))
         return
     kept = keep_read(store, read)
     with store.transaction() as session:
         page = _page_to_finish(session, page_id)
-        if page.state == PageState.WAITING:
+        if page.state == PageState.WAITING and page.turned == turned:
             page.sqlmodel_update(kept)
             _page_finished(session, page)
 
@@ -139,21 +124,28 @@ def fail_page(store: Store, page_id: int, problem: str) -> None:
 
 
 def _page_to_finish(session: Session, page_id: int) -> Page:
-    """The page, with its document locked: two workers that finish its last pages must see each other's."""
+    """The page, with its file locked: two workers that finish its last pages must see each other's."""
     page = session.get_one(Page, page_id)
-    session.get_one(Document, page.document_id, with_for_update=True)
+    session.get_one(ArrivedFile, page.file_id, with_for_update=True)
     session.refresh(page)
     return page
 
 
 def _page_finished(session: Session, page: Page) -> None:
+    """Tell of it; with the last page of a document find its values, with the last one of a pile cut it."""
     session.flush()
-    document = session.get_one(Document, page.document_id)
-    waiting = select(Page.id).where(Page.document_id == document.id, Page.state == PageState.WAITING)
+    document = session.get(Document, page.document_id) if page.document_id else None
+    file = session.get_one(ArrivedFile, page.file_id)
     note(session, "page read" if page.state == PageState.READ else "page not read", document=document,
-         after={"page": page.position + 1, "source": page.source, "problem": page.problem})  # fmt: skip
-    if session.exec(waiting).first() is None:
+         batch_id=file.batch_id,
+         after={"page": page.file_index + 1, "source": page.source, "problem": page.problem})  # fmt: skip
+    waiting = select(Page.id).where(Page.file_id == page.file_id, Page.state == PageState.WAITING)
+    if session.exec(waiting).first() is not None:
+        return
+    if document and file.state != FileState.CUT:
         defer(session, "capture", priority=CAPTURE, document_id=document.id)
+    elif page.left_out is None and file.state != FileState.CUT:
+        defer(session, "separate", priority=CAPTURE, file_id=file.id)
 
 
 def capture_document(store: Store, document_id: int) -> None:
@@ -168,11 +160,15 @@ def capture_document(store: Store, document_id: int) -> None:
             _refuse(session, document, pages[0].problem or "")
             return
         letter = letter_of(lane_of(session, document))
+        given = dict(document.cut.get("given", {}))
     found = capture(DocumentReading(tuple(reading_of(store, page) for page in pages)), kind, _second_look(store, pages))
+    found = with_given(found, kind, given)
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state != DocumentState.READING:
             return
+        if [page.id for page in pages_of(session, document_id)] != [page.id for page in pages]:
+            return  # the pile was mended meanwhile; another step finds the values of its pages as they lie now
         document.style = found.style.model_dump(mode="json")
         document.second_best = found.runner_up.model_dump(mode="json") if found.runner_up else {}
         session.flush()
@@ -180,7 +176,7 @@ def capture_document(store: Store, document_id: int) -> None:
         verdicts = judge(kind.checks, values, kind.all_names, rows, before_of(session, document))
         doubts = _keep(session, document_id, kind, found.model_copy(update={"verdicts": verdicts}), letter)
         doubts += keep_tables(session, document, kind, found.tables, letter)
-        doubts += _keep_page_problems(session, document_id, pages)
+        doubts += _keep_page_problems(session, document, pages)
         if doubts:
             to_review(session, document, "; ".join(doubts))
         else:
@@ -222,13 +218,6 @@ def _refuse(session: Session, document: Document, problem: str) -> None:
 def pages_of(session: Session, document_id: int) -> list[Page]:
     """The document's pages in order."""
     return list(session.exec(select(Page).where(Page.document_id == document_id).order_by(col(Page.position))))
-
-
-def reading_of(store: Store, page: Page) -> PageReading:
-    """What was read off the page; nothing if it could not be read."""
-    if page.reading is None:
-        return PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
-    return unpacked(store.blobs.get(page.reading))
 
 
 def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, letter: Letter) -> list[str]:
@@ -274,11 +263,13 @@ def _row(document_id: int, at: int, value: CapturedValue, sure: bool) -> FieldVa
     )
 
 
-def _keep_page_problems(session: Session, document_id: int, pages: list[Page]) -> list[str]:
+def _keep_page_problems(session: Session, document: Document, pages: list[Page]) -> list[str]:
     problems = [f"Page {page.position + 1} could not be read: {page.problem}" for page in pages if page.problem]
-    for number, problem in enumerate(problems, start=1):
-        session.add(CheckResult(document_id=document_id, name=f"pages read {number}", passed=False, message=problem))
-    return problems
+    told = [(f"pages read {number}", problem) for number, problem in enumerate(problems, start=1)]
+    told += [(CUT, f"{doubt}.")] if (doubt := document.cut.get("doubt")) else []
+    for name, problem in told:
+        session.add(CheckResult(document_id=document.id or 0, name=name, passed=False, message=problem))
+    return [problem for _, problem in told]
 
 
 def master(pixels: NDArray[np.uint8]) -> bytes:

@@ -22,7 +22,8 @@ from zestpail.core.reading.read import read_clip
 from zestpail.desk.changes import checks_of, record, snapshot, undo, values_of
 from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.pictures import page_pixels
-from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.sentences import Missing, NotDone, Outdated
 from zestpail.desk.states import WORDS, settle, take_back
 from zestpail.desk.table_rows import rows_of

@@ -63,6 +63,18 @@ def try_again(session: Session, document: Document, person_id: int | None) -> No
     defer_delivery(session, document)
 
 
+def dissolve(session: Session, document: Document, person_id: int) -> None:
+    """All of its pages belong to other documents now, or to none."""
+    _move(document, DocumentState.DISSOLVED, DocumentState.READING, DocumentState.REVIEW)
+    note(session, "without pages", document=document, person_id=person_id)
+
+
+def read_anew(document: Document) -> None:
+    """Its pages changed: its values are to be found anew."""
+    _move(document, DocumentState.READING, DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
+    document.review_since = document.holder_id = document.held_at = None
+
+
 def defer_delivery(session: Session, document: Document, wait: int = 0) -> None:
     defer(session, "deliver", priority=DELIVER, seconds=wait, document_id=document.id)
 
@@ -80,4 +92,5 @@ WORDS = {
     DocumentState.SETTLED: "settled",
     DocumentState.DELIVERED: "delivered",
     DocumentState.STUCK: "stuck",
+    DocumentState.DISSOLVED: "without pages",
 }

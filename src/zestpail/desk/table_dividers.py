@@ -8,7 +8,8 @@ from zestpail.core.tables import Grid, Table
 from zestpail.core.tables.find import found_table
 from zestpail.core.tables.found import Strip
 from zestpail.desk.lanes import lane_of, letter_of, type_of
-from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.remembered_dividers import remember, with_remembered_grids
 from zestpail.desk.review import Seen, changing
 from zestpail.desk.sentences import Missing, NotDone

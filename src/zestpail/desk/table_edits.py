@@ -12,7 +12,8 @@ from zestpail.core.reading.read import read_clip
 from zestpail.core.tables import Column, Table
 from zestpail.core.tables.body import value_in
 from zestpail.desk.pictures import page_pixels
-from zestpail.desk.reading import pages_of, reading_of
+from zestpail.desk.reading import pages_of
+from zestpail.desk.reading_of_pages import reading_of
 from zestpail.desk.review import Change, Seen, changing
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.table_rows import empty_cell, forget_rows, plain, rows_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from sqlmodel import Session, col, func, select
+from sqlmodel import Session, and_, col, func, or_, select
 
 from zestpail.core.reading.read import Way
 from zestpail.desk.lanes import letter_of
@@ -24,6 +24,10 @@ from zestpail.store.tables import (
     Person,
 )
 
+_undecided = or_(
+    col(Page.state) == PageState.WAITING, and_(col(Page.document_id).is_(None), col(Page.left_out).is_(None))
+)
+"""Pages that wait to be read, or to be cut into documents with the others of their pile."""
 RECENT = timedelta(hours=24)
 MOST_BATCHES = 30
 
@@ -61,12 +65,19 @@ class BatchRow:
     person: str | None
     files: int
     refused: int
+    waiting: int
+    """Files to be opened and pages to be read or cut."""
+    to_look_at: int
+    """Piles whose cuts wait for a person."""
     documents: dict[str, int]
 
     @property
     def finished(self) -> bool:
-        total = sum(self.documents.values())
-        return self.documents.get("delivered", 0) == total and self.files == self.refused + total
+        return (
+            self.waiting == 0
+            and self.to_look_at == 0
+            and self.documents.get("delivered", 0) == sum(self.documents.values())
+        )
 
 
 @dataclass(frozen=True)
@@ -125,8 +136,8 @@ def _being_read(session: Session) -> str | None:
     if first is None:
         return None
     page, file = first
-    pages = session.exec(select(func.count()).select_from(Page).where(Page.document_id == page.document_id)).one()
-    return f"{file.name}, page {page.position + 1} of {pages}"
+    pages = session.exec(select(func.count()).select_from(Page).where(Page.file_id == page.file_id)).one()
+    return f"{file.name}, page {page.file_index + 1} of {pages}"
 
 
 def _lane_row(session: Session, lane: Lane) -> LaneRow:
@@ -139,15 +150,15 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
         )
         return session.exec(wanted.where(Batch.arrived_at >= since) if since else wanted).one()
 
-    in_reading = select(Document.batch_id).where(Document.state == DocumentState.READING)
+    in_reading = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(_undecided)
 
     def pages(state: PageState) -> int:
         """Pages of batches that are still being read."""
         return session.exec(
             select(func.count())
             .select_from(Page)
-            .join(Document, col(Page.document_id) == col(Document.id))
-            .join(Batch, col(Document.batch_id) == col(Batch.id))
+            .join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
+            .join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
             .where(Batch.lane_id == lane.id, Page.state == state, col(Batch.id).in_(in_reading))
         ).one()
 
@@ -181,7 +192,8 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
 
 
 def _batch_rows(session: Session) -> list[BatchRow]:
-    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED)
+    in_pile = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(_undecided)
+    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED).union(in_pile)
     found = session.exec(
         select(Batch, Lane, Person)
         .join(Lane, col(Batch.lane_id) == col(Lane.id))
@@ -195,6 +207,10 @@ def _batch_rows(session: Session) -> list[BatchRow]:
 
 def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None) -> BatchRow:
     files = session.exec(select(ArrivedFile.state).where(ArrivedFile.batch_id == batch.id)).all()
+    undecided = (
+        select(func.count()).select_from(Page).join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
+        .where(ArrivedFile.batch_id == batch.id, _undecided)
+    )  # fmt: skip
     states = session.exec(
         select(Document.state, func.count()).where(Document.batch_id == batch.id).group_by(col(Document.state))
     ).all()
@@ -205,6 +221,8 @@ def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None
         person=person.name if person else None,
         files=len(files),
         refused=sum(state == FileState.REFUSED for state in files),
+        waiting=sum(state == FileState.WAITING for state in files) + session.exec(undecided).one(),
+        to_look_at=sum(state == FileState.CUT for state in files),
         documents={str(state): count for state, count in states},
     )
 

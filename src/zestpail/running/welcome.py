@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from zestpail.desk.lane_letter import supplier_invoices, supplier_statements
+from zestpail.core.document_type import load_type
+from zestpail.desk.lane_letter import supplier_invoices, supplier_statements, vessel_calls
 from zestpail.desk.lanes import set_up_lane
 from zestpail.desk.people import add_person, anybody
 from zestpail.settings import Settings
 from zestpail.store import Store
 
 DEMO_FILES = Path(__file__).parents[3] / "demo" / "files"
+DEMO_TYPES = DEMO_FILES.with_name("types")
 DEMO_PEOPLE = (("ines", "Ines Okafor", "quillon"), ("tomas", "Tomas Brandt", "quillon"))
 
 
@@ -19,6 +21,8 @@ def prepare(store: Store, with_demo: bool) -> list[str]:
     set_up_lane(store, "supplier-invoices", "Supplier invoices", supplier_invoices())
     if with_demo:
         set_up_lane(store, "supplier-statements", "Supplier statements", supplier_statements())
+        kinds = [load_type(str(file)) for file in sorted(DEMO_TYPES.glob("*.json"))]
+        set_up_lane(store, "vessel-calls", "Vessel calls", vessel_calls(), kinds)
         for login, name, password in DEMO_PEOPLE:
             add_person(store, login, name, password)
         said = [f"  sign in as {login} ({name}), password {password}" for login, name, password in DEMO_PEOPLE]

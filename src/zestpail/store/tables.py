@@ -13,10 +13,12 @@ from zestpail.store.columns import json_column, moment, states
 
 
 class FileState(StrEnum):
-    """waiting → opened | refused."""
+    """waiting → opened (→ cut → opened) | refused."""
 
     WAITING = "waiting"
     OPENED = "opened"
+    CUT = "cut"
+    """Cut into documents, which go on when a person has looked at the cuts."""
     REFUSED = "refused"
 
 
@@ -29,7 +31,10 @@ class PageState(StrEnum):
 
 
 class DocumentState(StrEnum):
-    """reading → review ⇄ settled → delivered; settled → stuck → settled; reading → unreadable."""
+    """reading → review ⇄ settled → delivered; settled → stuck → settled; reading → unreadable.
+
+    reading | review ⇄ dissolved: all of its pages went to other documents.
+    """
 
     READING = "reading"
     UNREADABLE = "unreadable"
@@ -37,6 +42,7 @@ class DocumentState(StrEnum):
     SETTLED = "settled"
     DELIVERED = "delivered"
     STUCK = "stuck"
+    DISSOLVED = "dissolved"
 
 
 class SampleState(StrEnum):
@@ -185,6 +191,8 @@ class Document(SQLModel, table=True):
     """The combination of values that nearly won, and why it lost."""
     tables: dict[str, Any] = json_column({})
     """By table: where it lies on the pages, its dividers, and the lines that are no rows."""
+    cut: dict[str, Any] = json_column({})
+    """How it was cut out of a pile: why, what sheets said of it, its bundle; empty for a file that is one document."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")
@@ -210,6 +218,12 @@ class Page(SQLModel, table=True):
     """Its place in the document or sample, from 0."""
     file_index: int
     """Its place in the file, from 0."""
+    place: int = 0
+    """Its place among all pages of the file as they lie now, from 0."""
+    turned: int = 0
+    """By how many degrees a person turned it clockwise before it was read."""
+    left_out: str | None = None
+    """Why it belongs to no document; None if it does, or if that is not decided yet."""
     state: PageState = states(PageState, PageState.WAITING)
     problem: str | None = None
     image: str | None = None

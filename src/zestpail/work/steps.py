@@ -11,7 +11,7 @@ import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
 
-from zestpail.desk import deliveries, reading, samples
+from zestpail.desk import deliveries, reading, samples, separating
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
@@ -53,6 +53,15 @@ def read_page(context: JobContext, page_id: int) -> None:
         reading.fail_page(here()[1], page_id, "Reading it broke off several times.")
     else:
         reading.read_page(here()[1], page_id)
+
+
+@steps.task(name="separate", queue=QUEUE, retry=_again, pass_context=True)
+def separate(context: JobContext, file_id: int) -> None:
+    """Cut a pile into documents."""
+    if too_often(context):
+        separating.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
+    else:
+        separating.separate_file(here()[1], file_id)
 
 
 @steps.task(name="capture", queue=QUEUE, retry=_again, pass_context=True)

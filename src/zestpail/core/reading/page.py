@@ -98,6 +98,8 @@ class PageReading(BaseModel):
     """Boxes to be ticked, top to bottom."""
     ink: InkMap | None = None
     """Where there is ink; None in readings that were kept before it was looked at."""
+    blank: bool = False
+    """Whether nothing is written on it."""
     preparation: tuple[Preparation, ...] = ()
     dpi: float
     """Pixels per inch of the prepared image: pixel = point * dpi / 72."""

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from zestpail.core.reading import best_reading, ocr, second_reader
 from zestpail.core.reading.barcodes import barcodes_on, without_bars
+from zestpail.core.reading.blank_page import is_blank
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.ink import ink_of
 from zestpail.core.reading.marks import marks_on
@@ -42,9 +43,12 @@ class ReadPage:
     pixels: NDArray[np.uint8]
 
 
-def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> ReadPage:
-    """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers."""
-    if can_be_trusted(page.layer, page.pixels, page.dpi):
+def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True, by_hand: int = 0) -> ReadPage:
+    """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers.
+
+    A page that was turned ``by_hand`` (degrees, clockwise) is read as it then stands, and not turned again.
+    """
+    if not by_hand and can_be_trusted(page.layer, page.pixels, page.dpi):
         reading = PageReading(
             width=page.width,
             height=page.height,
@@ -59,7 +63,12 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
             to_pixels=scaling(page.dpi / 72),
         )
         return ReadPage(reading, page.pixels)
-    prepared, words = _read_upright(page) if way == "ordinary" else _read_best(page)
+    if is_blank(page.pixels, page.dpi):
+        return _blank(page, by_hand)
+    if by_hand:
+        prepared, words = _read_turned(page, by_hand, way)
+    else:
+        prepared, words = _read_upright(page) if way == "ordinary" else _read_best(page)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
     barcodes = barcodes_on(prepared.pixels, page.dpi)
@@ -79,6 +88,20 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True) -> R
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
     )
     return ReadPage(reading, prepared.pixels)
+
+
+def _blank(page: OpenedPage, degrees: int) -> ReadPage:
+    """A page with nothing on it: no reader is asked."""
+    lying = turned(Prepared(page.pixels, scaling(1)), degrees)
+    height, width = lying.pixels.shape[:2]
+    points = 72 / page.dpi
+    return ReadPage(
+        PageReading(
+            width=width * points, height=height * points, words=(), source="ocr", engine="nothing to read", blank=True,
+            ink=ink_of(lying.pixels, page.dpi), dpi=page.dpi, to_pixels=scaling(1 / points).then(lying.back),
+        ),
+        lying.pixels,
+    )  # fmt: skip
 
 
 def look_again(read: ReadPage, box: Box) -> str | None:
@@ -133,6 +156,11 @@ def _read_upright(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
         return prepared, words
     upright, again = _read(straightened(turned(arrived, degrees)), page.dpi)
     return (upright, again) if _sense(again) > _sense(words) else (prepared, words)
+
+
+def _read_turned(page: OpenedPage, degrees: int, way: Way) -> tuple[Prepared, tuple[Word, ...]]:
+    upright = straightened(turned(Prepared(page.pixels, scaling(1)), degrees))
+    return (upright, best_reading.read_words(upright.pixels)) if way == "best" else _read(upright, page.dpi)
 
 
 def _read_best(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:

@@ -4,6 +4,7 @@ import { bench } from "./bench.js";
 import { desk } from "./desk.js";
 import { drop } from "./drop.js";
 import { listen } from "./live.js";
+import { ribbon } from "./ribbon.js";
 import { sheet } from "./sheet.js";
 import { shell } from "./shell.js";
 
@@ -12,6 +13,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("drop", drop);
   Alpine.data("desk", desk);
   Alpine.data("bench", bench);
+  Alpine.data("ribbon", ribbon);
   Alpine.data("sheet", sheet);
   Alpine.data("afterwards", afterwards);
 });

@@ -1,0 +1,224 @@
+"""What begins a new document or bundle, as data: each rule says itself in a sentence and looks at one page."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import regex
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+
+from zestpail.core.reading.page import Barcode, PageReading
+from zestpail.core.separation.sheet_codes import SheetCode, codes_on
+
+SECONDS = 0.2
+"""The longest that a pattern may take on one barcode."""
+
+
+class Begun(BaseModel):
+    """That something begins at a page, and what the page says of it."""
+
+    model_config = ConfigDict(frozen=True)
+
+    why: str
+    sheet: bool = False
+    """Whether the page is a sheet that only says so, and no page of the document."""
+    type: str = ""
+    values: dict[str, str] = {}
+    mail: str = ""
+
+
+@dataclass(frozen=True)
+class At:
+    """A page of the pile as a rule looks at it."""
+
+    page: PageReading
+    since: int
+    """Pages of the document so far; sheets count for none."""
+    what: Literal["a document", "a bundle"]
+    """What might begin there."""
+
+
+class Rule(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+    def sentence(self, what: str) -> str:
+        """It as a person reads it; ``what`` begins: a document or a bundle."""
+        raise NotImplementedError
+
+    def begun(self, at: At) -> Begun | None:
+        """What begins at the page, if anything does."""
+        raise NotImplementedError
+
+
+class EachFile(Rule):
+    """Every file is one."""
+
+    begin: Literal["each file"] = "each file"
+
+    def sentence(self, what: str) -> str:
+        return f"every file is {what}"
+
+    def begun(self, _at: At) -> Begun | None:
+        return None
+
+
+class EveryPages(Rule):
+    """After so many pages."""
+
+    begin: Literal["every so many pages"] = "every so many pages"
+    pages: int = Field(default=1, ge=1, le=9999)
+
+    def sentence(self, what: str) -> str:
+        return f"{what} is {'one page' if self.pages == 1 else f'{self.pages} pages'}"
+
+    def begun(self, at: At) -> Begun | None:
+        return Begun(why=f"after {at.since} {'page' if at.since == 1 else 'pages'}") if at.since >= self.pages else None
+
+
+class AtBarcode(Rule):
+    """At a barcode of a certain look; others on the page are ignored."""
+
+    begin: Literal["at a barcode"] = "at a barcode"
+    begins_with: str = ""
+    pattern: str = ""
+    """A regular expression that all of the text must match, for those who want one."""
+    never: str = ""
+    """Barcodes that begin with this are ignored."""
+    symbologies: tuple[str, ...] = ()
+    """Which ones; none means all."""
+    on: Literal["the first page", "a sheet of its own"] = "the first page"
+    field: str = ""
+    """What its text becomes a value of."""
+
+    @field_validator("pattern")
+    @classmethod
+    def _understood(cls, pattern: str) -> str:
+        try:
+            regex.compile(pattern)
+        except regex.error as problem:
+            raise ValueError(f"the pattern cannot be understood: {problem}") from problem
+        return pattern
+
+    def sentence(self, what: str) -> str:
+        like = f" that begins with {self.begins_with}" if self.begins_with else ""
+        like += f" like {self.pattern}" if self.pattern else ""
+        like += f" but not with {self.never}" if self.never else ""
+        where = "on its first page" if self.on == "the first page" else "on a sheet before it"
+        return f"{what} begins at every barcode{like}, {where}"
+
+    def begun(self, at: At) -> Begun | None:
+        found = next(self.fitting(at.page), None)
+        if found is None:
+            return None
+        values = {self.field: found.text} if self.field else {}
+        return Begun(why=f"barcode {found.text}", sheet=self.on == "a sheet of its own", values=values)
+
+    def fitting(self, page: PageReading) -> Iterator[Barcode]:
+        """The barcodes of the page that it speaks of, top to bottom."""
+        for code in page.barcodes:
+            if self.symbologies and code.symbology not in self.symbologies:
+                continue
+            if not code.text.startswith(self.begins_with) or (self.never and code.text.startswith(self.never)):
+                continue
+            if not self.pattern or _matches(self.pattern, code.text):
+                yield code
+
+
+class AtPrintedSheet(Rule):
+    """At our own printed sheets, which also say the type, values and where to send."""
+
+    begin: Literal["at a printed sheet"] = "at a printed sheet"
+
+    def sentence(self, what: str) -> str:
+        sheet = "cover" if "bundle" in what else "separator"
+        return f"{what} begins at every printed {sheet} sheet"
+
+    def begun(self, at: At) -> Begun | None:
+        codes = codes_on(at.page.barcodes)
+        act = "bundle" if at.what == "a bundle" else "document"
+        first = next((code for code in codes if code.act == act), None)
+        if first is None:
+            return None
+        return Begun(
+            why="cover sheet" if act == "bundle" else "separator sheet",
+            sheet=True,
+            type=first.name,
+            values={code.name: code.value for code in codes if code.act == "value"},
+            mail=_mail(codes),
+        )
+
+
+class AtBlankPage(Rule):
+    """At a blank page, which is left out."""
+
+    begin: Literal["at a blank page"] = "at a blank page"
+
+    def sentence(self, what: str) -> str:
+        return f"{what} begins after every blank page"
+
+    def begun(self, at: At) -> Begun | None:
+        return Begun(why="after a blank page", sheet=True) if at.page.blank else None
+
+
+class AtWords(Rule):
+    """At a page that has certain words on it."""
+
+    begin: Literal["at words"] = "at words"
+    words: tuple[str, ...] = Field(min_length=1)
+
+    def sentence(self, what: str) -> str:
+        return f"{what} begins at every page that says {' or '.join(f'“{word}”' for word in self.words)}"
+
+    def begun(self, at: At) -> Begun | None:
+        text = " ".join(word.text for word in at.page.words).casefold()
+        said = next((words for words in self.words if " ".join(words.casefold().split()) in text), None)
+        return Begun(why=f"the page says “{said}”") if said else None
+
+
+AnyRule = Annotated[
+    EachFile | EveryPages | AtBarcode | AtPrintedSheet | AtBlankPage | AtWords, Field(discriminator="begin")
+]
+
+
+class Separation(BaseModel):
+    """How a pile is cut, in one pass: into bundles, if there are any, and into documents."""
+
+    model_config = ConfigDict(frozen=True)
+
+    bundles: AnyRule | None = None
+    documents: AnyRule = EachFile()
+    blank_pages: Literal["kept", "left out"] = "kept"
+    sheets: Literal["left out", "kept"] = "left out"
+    goes_on: Literal["at once", "when a person has looked at the cuts"] = "at once"
+
+    @property
+    def each_file(self) -> bool:
+        """Whether nothing is cut, so that it is known at once what a document is."""
+        plain = self.bundles is None and isinstance(self.documents, EachFile) and self.blank_pages == "kept"
+        return plain and self.goes_on == "at once"
+
+    @property
+    def sentence(self) -> str:
+        """It as a person reads it."""
+        said = [self.bundles.sentence("a bundle")] if self.bundles else []
+        said.append(self.documents.sentence("a document"))
+        if self.blank_pages == "left out":
+            said.append("blank pages are left out")
+        if self.sheets == "kept":
+            said.append("sheets stay with their documents")
+        if self.goes_on != "at once":
+            said.append("a person looks at the cuts before documents go on")
+        return "; ".join(said)
+
+
+def _mail(codes: tuple[SheetCode, ...]) -> str:
+    return next((code.value for code in codes if code.act == "mail"), "")
+
+
+def _matches(pattern: str, text: str) -> bool:
+    try:
+        return regex.fullmatch(pattern, text, timeout=SECONDS) is not None
+    except TimeoutError:
+        return False

@@ -1,0 +1,15 @@
+"""The readings of pages, as they are kept."""
+
+from __future__ import annotations
+
+from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.page import PageReading, unpacked
+from zestpail.store import Store
+from zestpail.store.tables import Page
+
+
+def reading_of(store: Store, page: Page) -> PageReading:
+    """What was read off the page; nothing if it could not be read."""
+    if page.reading is None:
+        return PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
+    return unpacked(store.blobs.get(page.reading))
