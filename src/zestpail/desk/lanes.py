@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from sqlmodel import Session, select
+from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType, load_type
 from zestpail.core.reading.read import Way
@@ -51,6 +51,12 @@ def revision_named(session: Session, letter: Letter, type_key: str) -> TypeRevis
         return None
     wanted = select(TypeRevision).where(TypeRevision.key == used.key, TypeRevision.number == used.revision)
     return session.exec(wanted).first()
+
+
+def type_names(session: Session) -> dict[str, str]:
+    """The names of all published types by key, as their newest revisions have them."""
+    found = session.exec(select(TypeRevision).order_by(col(TypeRevision.number)))
+    return {revision.key: str(revision.body["name"]) for revision in found}
 
 
 def type_of(session: Session, document: Document) -> DocumentType:

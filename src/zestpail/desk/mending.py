@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from itertools import groupby
 from typing import Any
 
 from sqlmodel import Session, col, delete, select
@@ -198,18 +197,12 @@ def _keep(
     for number in {*before, *after}:
         if before.get(number) != after.get(number):
             _changed(session, file, session.get_one(Document, number), bool(after.get(number)), person_id)
-    wanted = {page.id: at for _, lying in groupby(sorted((p for p in pages if p.document_id), key=_document),
-                                                   key=_document) for at, page in enumerate(lying)}  # fmt: skip
+    places: dict[int | None, int] = {}
     for at, page in enumerate(pages):
-        page.place, page.position = at, -1 - at  # first out of the way: a position is there once
+        page.place = at
+        page.position = places.get(page.document_id, 0) if page.document_id else at
+        places[page.document_id] = page.position + 1
     session.flush()
-    for page in pages:
-        page.position = wanted.get(page.id, page.place)
-    session.flush()
-
-
-def _document(page: Page) -> int:
-    return page.document_id or 0
 
 
 def _changed(session: Session, file: ArrivedFile, document: Document, has_pages: bool, person_id: int) -> None:

@@ -106,7 +106,7 @@ def keep_read(store: Store, read: ReadPage) -> dict[str, Any]:
     return {
         "state": PageState.READ,
         "image": store.blobs.put(master(read.pixels)),
-        "thumbnail": store.blobs.put(_thumbnail(read.pixels)),
+        "thumbnail": store.blobs.put(thumbnail_of(read.pixels)),
         "reading": store.blobs.put(read.reading.packed()),
         "width": read.reading.width,
         "height": read.reading.height,
@@ -223,22 +223,25 @@ def pages_of(session: Session, document_id: int) -> list[Page]:
 def _keep(session: Session, document_id: int, kind: DocumentType, found: Capture, letter: Letter) -> list[str]:
     """Keep values and verdicts; returns what is doubtful, each as a few words."""
     needed = _needed(kind, found)
-    doubts = []
     for at, value in enumerate(found.values):
-        own = kind.field(value.key).review_below
-        usual = letter.review_below if value.key in needed else letter.review_others_below
-        least = usual if own is None else own
-        sure = value.confidence >= least if value.value else value.key not in needed
-        if not sure:
-            doubts.append(
-                f"{kind.names[value.key]} {value.confidence:.0%} sure" if value.value else kind.names[value.key]
-            )
-        session.add(_row(document_id, at, value, sure))
+        session.add(_row(document_id, at, value, _sure(kind, value, needed, letter)))
     for verdict in found.verdicts:
         session.add(CheckResult(document_id=document_id, **verdict.model_dump(mode="json")))
-        if not verdict.passed:
-            doubts.append(verdict.message)
-    return doubts
+    return doubts_of(kind, found, letter)
+
+
+def doubts_of(kind: DocumentType, found: Capture, letter: Letter) -> list[str]:
+    """What a person must look at, each as a few words: unsure values and failed checks."""
+    needed = _needed(kind, found)
+    unsure = [value for value in found.values if not _sure(kind, value, needed, letter)]
+    said = [f"{kind.names[v.key]} {v.confidence:.0%} sure" if v.value else kind.names[v.key] for v in unsure]
+    return said + [verdict.message for verdict in found.verdicts if not verdict.passed]
+
+
+def _sure(kind: DocumentType, value: CapturedValue, needed: set[str], letter: Letter) -> bool:
+    own = kind.field(value.key).review_below
+    usual = letter.review_below if value.key in needed else letter.review_others_below
+    return value.confidence >= (usual if own is None else own) if value.value else value.key not in needed
 
 
 def _needed(kind: DocumentType, found: Capture) -> set[str]:
@@ -283,7 +286,8 @@ def master(pixels: NDArray[np.uint8]) -> bytes:
     return out.getvalue()
 
 
-def _thumbnail(pixels: NDArray[np.uint8]) -> bytes:
+def thumbnail_of(pixels: NDArray[np.uint8]) -> bytes:
+    """The page as a small JPEG."""
     image = Image.fromarray(pixels)
     image.thumbnail((THUMBNAIL, THUMBNAIL), Image.Resampling.BOX, reducing_gap=2.0)
     out = io.BytesIO()

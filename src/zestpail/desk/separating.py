@@ -111,6 +111,8 @@ def _document(session: Session, file: ArrivedFile, piled: PiledDocument, letter:
     if revision is None:
         revision = revision_for(session, letter)
         doubt = f"Its sheet asks for the type {piled.type}, with which this lane does not read"
+    if piled.mail:
+        doubt = f"Its sheet asks to send it to {piled.mail}, which this lane cannot do"
     cut = {"why": piled.why, "given": piled.values, "bundle": piled.bundle, "mail": piled.mail, "doubt": doubt}
     document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, cut=cut)
     session.add(document)

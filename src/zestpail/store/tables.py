@@ -149,7 +149,27 @@ class Lane(SQLModel, table=True):
     key: str = Field(unique=True)
     name: str
     letter: dict[str, Any] = json_column({})
+    """What is in force."""
+    draft: dict[str, Any] = json_column({})
+    """The letter as it is being changed; empty if it is not."""
     counter: int = 0
+
+
+class LaneTrial(SQLModel, table=True):
+    """A letter tried on a file; what came of it is only told, never delivered."""
+
+    __tablename__ = "lane_trial"
+
+    id: int | None = Field(default=None, primary_key=True)
+    lane_id: int = Field(foreign_key="lane.id", index=True)
+    name: str
+    blob: str
+    letter: dict[str, Any] = json_column({})
+    pages: int = 0
+    read: int = 0
+    problem: str = ""
+    result: dict[str, Any] = json_column({})
+    person_id: int | None = Field(default=None, foreign_key="person.id")
 
 
 class Batch(SQLModel, table=True):
@@ -207,7 +227,7 @@ class Document(SQLModel, table=True):
 class Page(SQLModel, table=True):
     """One page of a file: what it looked like when prepared, and what was read off it."""
 
-    __table_args__ = (UniqueConstraint("document_id", "position"),)
+    __table_args__ = (UniqueConstraint("document_id", "position", deferrable=True, initially="DEFERRED"),)
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int | None = Field(default=None, foreign_key="document.id", index=True)

@@ -25,6 +25,7 @@ from zestpail.web import (
     finding,
     landmarks,
     lanes,
+    letters,
     live,
     pages,
     review,
@@ -64,7 +65,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (lanes, shelf, types, bench, bench_tables, landmarks, rules)
+    setting_up = (lanes, letters, shelf, types, bench, bench_tables, landmarks, rules)
     for place in (sign_in, today, *setting_up, review, table_rows, batches, ribbon, pages, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)

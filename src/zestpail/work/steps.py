@@ -11,7 +11,7 @@ import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
 
-from zestpail.desk import deliveries, reading, samples, separating
+from zestpail.desk import deliveries, reading, samples, separating, trials
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
@@ -62,6 +62,15 @@ def separate(context: JobContext, file_id: int) -> None:
         separating.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
     else:
         separating.separate_file(here()[1], file_id)
+
+
+@steps.task(name="try_lane", queue=QUEUE, retry=_again, pass_context=True)
+def try_lane(context: JobContext, trial_id: int) -> None:
+    """See what a lane's letter would do with a file."""
+    if too_often(context):
+        trials.end_trial(here()[1], trial_id, "The trial broke off several times; the file may be damaged.")
+    else:
+        trials.run_trial(here()[1], trial_id)
 
 
 @steps.task(name="capture", queue=QUEUE, retry=_again, pass_context=True)

@@ -21,6 +21,29 @@ def upgrade() -> None:
         "document", sa.Column("cut", postgresql.JSONB(), server_default=sa.text("'{}'::jsonb"), nullable=False)
     )
     op.alter_column("document", "cut", server_default=None)
+    op.drop_constraint("page_document_id_position_key", "page", type_="unique")
+    op.create_unique_constraint(
+        "page_document_id_position_key", "page", ["document_id", "position"], deferrable=True, initially="DEFERRED"
+    )
+    op.add_column("lane", sa.Column("draft", postgresql.JSONB(), server_default=sa.text("'{}'::jsonb"), nullable=False))
+    op.alter_column("lane", "draft", server_default=None)
+    op.create_table(
+        "lane_trial",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("lane_id", sa.Integer(), nullable=False),
+        sa.Column("name", sa.String(), nullable=False),
+        sa.Column("blob", sa.String(), nullable=False),
+        sa.Column("letter", postgresql.JSONB(), nullable=False),
+        sa.Column("pages", sa.Integer(), nullable=False),
+        sa.Column("read", sa.Integer(), nullable=False),
+        sa.Column("problem", sa.String(), nullable=False),
+        sa.Column("result", postgresql.JSONB(), nullable=False),
+        sa.Column("person_id", sa.Integer(), nullable=True),
+        sa.ForeignKeyConstraint(["lane_id"], ["lane.id"]),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"]),
+        sa.PrimaryKeyConstraint("id"),
+    )
+    op.create_index(op.f("ix_lane_trial_lane_id"), "lane_trial", ["lane_id"])
     _states("arrived_file", "filestate", "waiting", "opened", "cut", "refused")
     _states(
         "document", "documentstate",
@@ -34,8 +57,12 @@ def _states(table: str, constraint: str, *names: str) -> None:
 
 
 def downgrade() -> None:
+    op.drop_table("lane_trial")
+    op.drop_column("lane", "draft")
     _states("document", "documentstate", "reading", "unreadable", "review", "settled", "delivered", "stuck")
     _states("arrived_file", "filestate", "waiting", "opened", "refused")
+    op.drop_constraint("page_document_id_position_key", "page", type_="unique")
+    op.create_unique_constraint("page_document_id_position_key", "page", ["document_id", "position"])
     op.drop_column("document", "cut")
     op.drop_column("page", "place")
     op.drop_column("page", "turned")

@@ -8,6 +8,8 @@ export function ribbon() {
   return {
     at: "", // number of the page at hand
     busy: false,
+    heard: false, // news that came at a bad moment
+    waiting: [], // gestures that came while the server answered
     drag: null,
 
     init() {
@@ -101,6 +103,7 @@ export function ribbon() {
       const { tile: target, after } = this.under(event);
       drag.tile.classList.remove("carried");
       drag.tile.style.translate = "";
+      if (this.heard) this.ask();
       this.mark({});
       if (!target || target === drag.tile) return;
       const tiles = this.tiles();
@@ -137,8 +140,13 @@ export function ribbon() {
       return this.ask("ribbon", body);
     },
 
+    // One after the other: what comes while the server answers is done then; news that came is asked for once.
     async ask(path = "piles", body = null) {
-      if (this.busy || this.drag?.moving) return;
+      if (this.busy || this.drag?.moving) {
+        if (body) this.waiting.push([path, body]);
+        else this.heard = true;
+        return;
+      }
       this.busy = true;
       try {
         const answer = await fetch(`/batches/${this.$root.dataset.batch}/${path}`, body ? { method: "POST", body } : {});
@@ -149,6 +157,11 @@ export function ribbon() {
         say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
       } finally {
         this.busy = false;
+      }
+      if (this.waiting.length) await this.ask(...this.waiting.shift());
+      else if (this.heard) {
+        this.heard = false;
+        await this.ask();
       }
     },
 

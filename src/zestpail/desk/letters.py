@@ -1,0 +1,260 @@
+"""The letter of a lane as a person reads and changes it: a draft beside what is in force, sentence by sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, Literal, get_args
+
+from pydantic import BaseModel, ValidationError
+from sqlmodel import Session, col, select
+
+from zestpail.core.reading.read import Way
+from zestpail.core.separation import (
+    AnyRule,
+    AtBarcode,
+    AtBlankPage,
+    AtPrintedSheet,
+    AtWords,
+    EveryPages,
+    Separation,
+)
+from zestpail.desk.lane_letter import Letter, TypeUsed
+from zestpail.desk.lanes import lane_of_key, letter_of, type_names
+from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.trail import note
+from zestpail.store import Store
+from zestpail.store.tables import Lane, TypeRevision
+
+Part = Literal["separation", "types", "reading", "review", "delivery"]
+PARTS: tuple[str, ...] = get_args(Part)
+BEGINNINGS = ("each file", "every so many pages", "at a barcode", "at a printed sheet", "at a blank page", "at words")
+
+
+class LetterForm(BaseModel):
+    """What the dialogs of all sentences send; a dialog sends the settings of its own sentence."""
+
+    bundles: str = ""
+    bundles_begin_with: str = ""
+    begin: str = "each file"
+    pages: int = 1
+    begins_with: str = ""
+    never: str = ""
+    pattern: str = ""
+    on: str = "the first page"
+    field: str = ""
+    words: str = ""
+    blank_pages: str = "kept"
+    sheets: str = "left out"
+    goes_on: str = "at once"
+    type: str = ""
+    other_types: list[str] = []
+    way: str = "ordinary"
+    review_below: float = 90
+    review_others_below: float = 60
+    take_back_seconds: int = 5
+    folder: str = ""
+    csv: str = ""
+    xlsx: str = ""
+
+
+@dataclass(frozen=True)
+class Line:
+    """A sentence: pieces of plain words and of settings, in turn; and what a person should know of it."""
+
+    part: str
+    pieces: list[str]
+    warnings: list[str]
+
+
+@dataclass(frozen=True)
+class LetterView:
+    key: str
+    name: str
+    lines: list[Line]
+    letter: Letter
+    form: LetterForm
+    changes: list[str]
+    """Sentences that are not in force yet."""
+    types: list[tuple[str, str]]
+
+
+def letter_view(store: Store, key: str) -> LetterView:
+    """The draft of the lane's letter, or what is in force where there is no draft. Raises Missing."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        names = type_names(session)
+        letter, in_force = draft_of(lane), letter_of(lane)
+    lines, before = list(_lines(letter, names)), list(_lines(in_force, names))
+    changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
+    return LetterView(key, lane.name, lines, letter, _form(letter), changes, sorted(names.items(), key=lambda n: n[1]))
+
+
+def draft_of(lane: Lane) -> Letter:
+    """The letter as it is being changed."""
+    return Letter.model_validate(lane.draft) if lane.draft else letter_of(lane)
+
+
+def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id: int) -> None:
+    """Change one sentence of the draft. Raises NotDone with a sentence for settings that cannot be."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        letter = draft_of(lane)
+        try:
+            changed = Letter.model_validate({**letter.model_dump(), **_settings(session, part, form)})
+        except ValidationError as error:
+            said = error.errors()[0]["msg"].removeprefix("Value error, ")
+            raise NotDone(f"This cannot be: {said[:1].lower()}{said[1:]}. Nothing was changed.") from error
+        lane.draft = changed.model_dump(mode="json")
+        if changed == letter_of(lane):
+            lane.draft = {}
+        note(session, "letter changed", person_id=person_id, after={"lane": key, "part": part})
+
+
+def put_in_force(store: Store, key: str, person_id: int) -> None:
+    """What arrives from now on goes by the draft. Raises NotDone without a draft."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        if not lane.draft:
+            raise NotDone("Nothing was changed since the letter was put in force.")
+        note(session, "letter put in force", person_id=person_id,
+             before={"lane": key, "letter": lane.letter}, after={"lane": key, "letter": lane.draft})  # fmt: skip
+        lane.letter, lane.draft = lane.draft, {}
+
+
+def discard_draft(store: Store, key: str, person_id: int) -> None:
+    """Back to what is in force; the draft stays in the trail."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        note(session, "letter's draft discarded", person_id=person_id, before={"lane": key, "letter": lane.draft})
+        lane.draft = {}
+
+
+def lane_list(store: Store) -> list[tuple[str, str, str]]:
+    """Every lane: key, name, and how it cuts what arrives."""
+    with store.transaction() as session:
+        lanes = session.exec(select(Lane).order_by(col(Lane.id)))
+        return [(lane.key, lane.name, letter_of(lane).separation.sentence) for lane in lanes]
+
+
+def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
+    rules = letter.separation
+    cut = [rules.bundles.sentence("a bundle")] if rules.bundles else []
+    yield Line(
+        "separation",
+        ["When files are dropped on this lane, ", "; ".join([*cut, rules.documents.sentence("a document")]),
+         ". Blank pages are ", rules.blank_pages, ", sheets ", rules.sheets, "; documents go on ", rules.goes_on, "."],
+        list(_warnings(rules)),
+    )  # fmt: skip
+    own = names.get(letter.type, letter.type)
+    others = ", ".join(names.get(used.key, used.key) for used in letter.other_types) or "no other"
+    unnamed = [] if letter.other_types or not _names_types(rules) else ["A sheet that names a type is not followed."]
+    yield Line("types", ["A document is of the type ", own, "; sheets may name ", others, "."], unnamed)
+    yield Line(
+        "reading", ["Turn pages upright, straighten them, and read them in the ", f"{letter.reading} way", "."], []
+    )
+    yield Line(
+        "review",
+        ["Ask for review when a needed value is less than ", f"{letter.review_below:.0%}", " sure, another less than ",
+         f"{letter.review_others_below:.0%}", ", or a check fails. A reviewed document waits ",
+         f"{letter.take_back_seconds} s", " before it goes."],
+        [],
+    )  # fmt: skip
+    yield Line(
+        "delivery",
+        ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
+         f"{letter.csv} and {letter.xlsx}", "."],
+        [],
+    )  # fmt: skip
+
+
+def _warnings(rules: Separation) -> Iterator[str]:
+    if rules.blank_pages == "left out" or isinstance(rules.documents, AtBlankPage):
+        yield "Blank pages belong to no document and are not delivered; they stay on the page ribbon."
+    sheeted = [rule for rule in (rules.bundles, rules.documents) if rule and _has_sheets(rule)]
+    if sheeted and rules.sheets == "left out":
+        yield "Sheets are not delivered; they stay on the page ribbon."
+    if not sheeted and rules.sheets == "kept":
+        yield "Nothing is cut at sheets, so keeping sheets has no effect."
+
+
+def _has_sheets(rule: AnyRule) -> bool:
+    return isinstance(rule, AtPrintedSheet) or (isinstance(rule, AtBarcode) and rule.on == "a sheet of its own")
+
+
+def _names_types(rules: Separation) -> bool:
+    return any(isinstance(rule, AtPrintedSheet) for rule in (rules.bundles, rules.documents))
+
+
+def _settings(session: Session, part: str, form: LetterForm) -> dict[str, Any]:
+    match part:
+        case "separation":
+            return {"separation": _separation(form)}
+        case "types":
+            wanted = [_latest(session, key) for key in dict.fromkeys([form.type, *form.other_types])]
+            return {"type": wanted[0].key, "revision": wanted[0].revision, "other_types": tuple(wanted[1:])}
+        case "reading":
+            return {"reading": form.way if form.way in get_args(Way) else "ordinary"}
+        case "review":
+            return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
+                    "take_back_seconds": form.take_back_seconds}  # fmt: skip
+        case "delivery":
+            return {name: _plain_name(getattr(form, name), name) for name in ("folder", "csv", "xlsx")}
+        case _:
+            raise Missing("The letter has no such sentence.")
+
+
+def _separation(form: LetterForm) -> dict[str, Any]:
+    document: dict[str, Any] = {"begin": form.begin}
+    match form.begin:
+        case "every so many pages":
+            document["pages"] = form.pages
+        case "at a barcode":
+            document |= {name: getattr(form, name).strip() for name in ("begins_with", "never", "pattern", "field")}
+            document["on"] = form.on
+        case "at words":
+            words = tuple(line.strip() for line in form.words.splitlines() if line.strip())
+            if not words:
+                raise NotDone("Say the words at which a document begins. Nothing was changed.")
+            document["words"] = words
+    bundles: dict[str, Any] | None = {"begin": form.bundles} if form.bundles else None
+    if bundles and form.bundles == "at a barcode":
+        bundles |= {"begins_with": form.bundles_begin_with.strip(), "on": "a sheet of its own"}
+    return {"bundles": bundles, "documents": document, "blank_pages": form.blank_pages, "sheets": form.sheets,
+            "goes_on": form.goes_on}  # fmt: skip
+
+
+def _latest(session: Session, key: str) -> TypeUsed:
+    """The newest published revision of a type. Raises NotDone if there is none."""
+    wanted = select(TypeRevision).where(TypeRevision.key == key).order_by(col(TypeRevision.number).desc())
+    newest = session.exec(wanted).first()
+    if newest is None:
+        raise NotDone("There is no published revision of that document type. Nothing was changed.")
+    return TypeUsed(key=key, revision=newest.number)
+
+
+def _plain_name(text: str, what: str) -> str:
+    name = text.strip()
+    extension = "" if what == "folder" else f".{what}"
+    if not name or "/" in name or "\\" in name or name.startswith(".") or not name.isprintable() or len(name) > 100:
+        raise NotDone("A name for a file or folder is needed, without / and not beginning with a dot.")
+    return name if name.endswith(extension) else name + extension
+
+
+def _form(letter: Letter) -> LetterForm:
+    rules, document = letter.separation, letter.separation.documents
+    form = LetterForm(
+        bundles=rules.bundles.begin if rules.bundles else "",
+        bundles_begin_with=rules.bundles.begins_with if isinstance(rules.bundles, AtBarcode) else "",
+        begin=document.begin, blank_pages=rules.blank_pages, sheets=rules.sheets, goes_on=rules.goes_on,
+        type=letter.type, other_types=[used.key for used in letter.other_types], way=letter.reading,
+        review_below=round(100 * letter.review_below), review_others_below=round(100 * letter.review_others_below),
+        take_back_seconds=letter.take_back_seconds, folder=letter.folder, csv=letter.csv, xlsx=letter.xlsx,
+    )  # fmt: skip
+    if isinstance(document, EveryPages):
+        form.pages = document.pages
+    if isinstance(document, AtWords):
+        form.words = "\n".join(document.words)
+    if isinstance(document, AtBarcode):
+        form = form.model_copy(update=document.model_dump(include={"begins_with", "never", "pattern", "on", "field"}))
+    return form

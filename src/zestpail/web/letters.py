@@ -1,0 +1,86 @@
+"""Lanes as letters of instruction: read, changed, tried, put in force; and the sheets to be printed for them."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import RedirectResponse, Response
+
+from zestpail.desk import letters, trials
+from zestpail.desk.letters import BEGINNINGS, LetterForm
+from zestpail.desk.sheets import print_sheets
+from zestpail.desk.today import status
+from zestpail.web.templating import page
+from zestpail.web.uploads import keep_each
+from zestpail.web.who import SIGNED_IN, Here, Me
+
+router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
+Lines = Annotated[str, Form()]
+
+
+@router.get("")
+def lanes(request: Request, desk: Here) -> Response:
+    return page(request, "lanes/lanes.html", lanes=letters.lane_list(desk.store), status=status(desk.store))
+
+
+@router.get("/{key}")
+def show(request: Request, desk: Here, key: str) -> Response:
+    view, trial = letters.letter_view(desk.store, key), trials.trial_of(desk.store, key)
+    return page(request, "lanes/letter.html", view=view, trial=trial, beginnings=BEGINNINGS, status=status(desk.store))
+
+
+@router.post("/{key}/letter/{part}")
+def change(desk: Here, me: Me, key: str, part: str, form: Annotated[LetterForm, Form()]) -> Response:
+    """One sentence of the draft."""
+    letters.change_letter(desk.store, key, part, form, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.post("/{key}/put-in-force")
+def put_in_force(desk: Here, me: Me, key: str) -> Response:
+    letters.put_in_force(desk.store, key, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.post("/{key}/discard")
+def discard(desk: Here, me: Me, key: str) -> Response:
+    letters.discard_draft(desk.store, key, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.get("/{key}/trial")
+def trial(request: Request, desk: Here, key: str) -> Response:
+    """The trial as it stands now."""
+    return page(request, "lanes/trial.html", key=key, trial=trials.trial_of(desk.store, key))
+
+
+@router.post("/{key}/trial")
+def try_it(request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()]) -> Response:
+    """A file to try the draft on."""
+    return keep_each(
+        request, files[:1], lambda name, data: trials.begin_trial(desk.store, key, name, data, me.id), f"/lanes/{key}"
+    )
+
+
+@router.get("/{key}/trial/{trial_id}/{number}")
+def thumbnail(desk: Here, trial_id: int, number: int) -> Response:
+    """The picture of a page of a trial."""
+    data = trials.trial_thumbnail(desk.store, trial_id, number)
+    return Response(data, media_type="image/jpeg", headers={"cache-control": "private, max-age=3600"})
+
+
+@router.get("/{key}/sheets")
+def sheets(request: Request, desk: Here, key: str) -> Response:
+    return page(request, "lanes/sheets.html", view=letters.letter_view(desk.store, key), status=status(desk.store))
+
+
+@router.post("/{key}/sheets")
+def printed(
+    desk: Here, key: str, values: Lines = "", separators: Annotated[list[str] | None, Form()] = None,
+    copies: Annotated[int, Form()] = 1, paper: Lines = "A4",
+) -> Response:  # fmt: skip
+    """The sheets as a PDF to be printed."""
+    data = print_sheets(desk.store, values, separators or [], copies, paper)
+    name = {"content-disposition": f'attachment; filename="sheets-{key}.pdf"'}
+    return Response(data, media_type="application/pdf", headers=name)

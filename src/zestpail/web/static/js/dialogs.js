@@ -1,0 +1,22 @@
+// Dialogs that a word of the page opens; in them, what belongs to another choice is hidden.
+export function dialogs() {
+  return {
+    init() {
+      this.$root.addEventListener("click", (event) => {
+        const opener = event.target.closest("[data-dialog]");
+        if (opener) {
+          event.preventDefault(); // a link, as buttons do not wrap within a sentence
+          document.getElementById(opener.dataset.dialog).showModal();
+        }
+        event.target.closest("[data-close]")?.closest("dialog").close();
+      });
+      for (const choice of this.$root.querySelectorAll("select[data-shows]")) {
+        const show = () => choice.form.querySelectorAll(`[data-with="${choice.name}"]`).forEach((part) => {
+          part.hidden = part.dataset.for !== choice.value;
+        });
+        choice.addEventListener("change", show);
+        show();
+      }
+    },
+  };
+}

@@ -1,0 +1,178 @@
+"""Piles on the real pages: bundles cut, a letter changed and tried, sheets scanned back, the ribbon mended."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pypdfium2 as pdfium
+import pytest
+from PIL import Image, ImageSequence
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Server
+from tests.browser.person import AtTheBrowser
+
+pytestmark = pytest.mark.browser
+
+PILE = Path(__file__).parents[2] / "demo" / "files" / "vessel-calls" / "vessel-calls-01.tif"
+
+
+@pytest.fixture
+def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
+    person = AtTheBrowser(browser, server.address)
+    person.open("/lanes")
+    if person.driver.find_elements(By.CSS_SELECTOR, "#login"):
+        person.sign_in("ines")
+        person.open("/lanes")
+    return person
+
+
+def pages(ines: AtTheBrowser) -> list[list[str]]:
+    """The ribbon as it lies: by stretch, the numbers of its pages."""
+    lying: list[list[str]] = ines.driver.execute_script(
+        "return [...document.querySelectorAll('.stretch')].map("
+        "(stretch) => [...stretch.querySelectorAll('.tile')].map((tile) => tile.dataset.page))"
+    )
+    return lying
+
+
+def batch(ines: AtTheBrowser, file: Path) -> str:
+    """Drop a file on the lane of vessel calls; returns the address of its batch."""
+    ines.open("/")
+    before = len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr"))
+    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(file))
+    ines.until(lambda: len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr")) > before, "a batch")
+    return (ines.one(".batches tbody a").get_attribute("href") or "").removeprefix(ines.address)
+
+
+def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Server) -> None:
+    truth = json.loads(PILE.with_name(PILE.name + ".truth.json").read_text())
+    at = batch(ines, PILE)
+    ines.until(lambda: "being read" in ines.text(".batches"), "live progress")
+    ines.until(lambda: f"{len(truth['documents'])} delivered" in ines.text(".batches"), "all documents", 240)
+    folder = server.delivered / "vessel-calls"
+    filed = sorted(str(path.relative_to(folder)) for path in folder.rglob("*.pdf"))
+    names = {"crew-list": "Crew list", "pilot-ticket": "Pilot ticket"}
+    for document in truth["documents"]:
+        given = document["given"]
+        place = f"{given['vessel']}/{given['year']}/{given['month']}/"
+        assert any(path.startswith(place + names.get(document["type"], "")) for path in filed), place
+    assert len(filed) == len(truth["documents"])
+    ines.open(at)
+    assert "blank × 45" in ines.text(".file")
+    trail = ines.text(".trail")
+    assert "separated" in trail
+    assert ines.axe() == []
+    ines.open(f"{at}/ribbon")
+    lying = [page for stretch in pages(ines) for page in stretch]
+    assert len(lying) == len(set(lying)) == truth["sides"]
+    assert ines.axe() == []
+
+
+def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_path: Path) -> None:
+    ines.open("/lanes/vessel-calls")
+    assert "a document begins at every printed separator sheet" in ines.text(".sentences-of-lane")
+    ines.press("[data-dialog=separation]")
+    ines.press("#separation select[name=begin] option:nth-child(3)")
+    ines.until(lambda: ines.one("#separation input[name=pattern]").is_displayed(), "what belongs to barcodes")
+    ines.one("#separation input[name=pattern]").send_keys("(", Keys.ENTER)
+    ines.until(lambda: "pattern cannot be understood" in ines.text("main"), "a sentence about a bad pattern")
+    ines.open("/lanes/vessel-calls")
+    ines.press("[data-dialog=separation]")
+    ines.press("#separation select[name=goes_on] option:nth-child(2)")
+    ines.press("#separation .button")
+    ines.until(lambda: "1 change not yet in force" in ines.text(".strip"), "a draft")
+    ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
+    ines.until(lambda: "would be filed as" in ines.text("#trial"), "the trial", 90)
+    assert "1 bundle, 1 document; 5 pages left out" in ines.text("#trial")
+    assert "Maren Tide/2026/03/Crew list.pdf" in ines.text("#trial .tree")
+    assert ines.axe() == []
+    ines.press("form[action$='put-in-force'] button")
+    ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
+
+
+def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Path) -> None:
+    ines.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
+    ines.open("/lanes/vessel-calls/sheets")
+    ines.one("textarea[name=values]").send_keys("vessel: Grey Heron\nyear: 2026\nmonth: 05\nberth: D4")
+    ines.press("input[name=separators][value=pilot-ticket]")
+    ines.press("input[name=separators][value=any]")
+    assert ines.axe() == []
+    ines.press(".sheets-form .button")
+    printed = tmp_path / "sheets-vessel-calls.pdf"
+    ines.until(printed.exists, "the PDF")
+    cover, any_sheet, pilot = (
+        Image.fromarray(np.array(page.render(scale=200 / 72).to_numpy()[:, :, 0])).convert("1")
+        for page in pdfium.PdfDocument(printed)
+    )
+    first, second, third = (sides(12)[at] for at in (4, 6, 10))
+    at = batch(ines, scan(tmp_path / "own sheets.tif", [cover, pilot, first, second, any_sheet, third]))
+    ines.until(lambda: "1 pile to look at" in ines.text(".batches"), "it waits for a look", 90)
+    ines.open(f"{at}/ribbon")
+    assert "6 pages: 2 documents, 3 pages left out" in ines.text(".pile")
+    heads = [head.text for head in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
+    assert heads == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane"
+
+
+def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) -> None:
+    ines.open("/")
+    ines.one(".batches tbody tr:first-child a").click()
+    ines.press("a[href$='/ribbon']")
+    ines.until(lambda: pages(ines), "the ribbon")
+    out, (one, two), sheet, (three,) = pages(ines)
+    cover = out[0]
+    assert ines.axe() == []
+
+    def lies(*wanted: list[str]) -> None:
+        ines.until(lambda: pages(ines) == list(wanted), f"the ribbon {wanted}, not {pages(ines)}")
+
+    ines.press(f"[data-page='{two}'] img")
+    ines.keys("c")
+    lies(out, [one], [two], sheet, [three])
+    ines.press(f"[data-page='{two}'] .gap")
+    lies(out, [one, two], sheet, [three])
+    tile, target = (ines.one(f"[data-page='{page}'] img").rect for page in (three, one))
+    ines.drag(
+        (tile["x"] + 40, tile["y"] + 60), (target["x"] + 12, target["y"] + 60),
+    )  # fmt: skip
+    lies(out, [three, one, two], sheet)
+    ines.keys(Keys.DELETE)
+    lies([*out, three], [one, two], sheet)
+    ines.keys(Keys.ESCAPE)
+    lies(out, [three, one, two], sheet)
+    ines.keys(Keys.ESCAPE)
+    lies(out, [one, two], sheet, [three])
+    ines.press(f"[data-page='{cover}'] img")
+    ines.keys(Keys.DELETE)
+    lies([cover], out[1:], [one, two], sheet, [three])
+    ines.keys(Keys.ESCAPE)
+    lies(out, [one, two], sheet, [three])
+    before = ines.one(f"[data-page='{three}'] img").get_attribute("src")
+    ines.press(f"[data-page='{three}'] img")
+    ines.keys("t")
+    ines.until(lambda: ines.one(f"[data-page='{three}'] img").get_attribute("src") != before, "turned and read", 60)
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: ines.one(f"[data-page='{three}'] img").get_attribute("src") == before, "turned back")
+    ines.press(".look .button")
+    ines.open("/")
+    ines.until(lambda: "to look at" not in ines.text(".batches tr:first-child"), "it has gone on")
+    folder = server.delivered / "vessel-calls" / "Grey Heron" / "2026" / "05"
+    ines.until(lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60)
+
+
+def sides(count: int) -> list[Image.Image]:
+    """The first sides of the demo's pile."""
+    with Image.open(PILE) as whole:
+        return [side.copy() for side, _ in zip(ImageSequence.Iterator(whole), range(count), strict=False)]
+
+
+def scan(file: Path, pages_of_it: list[Image.Image]) -> Path:
+    """A file of these pages, as a scanner writes it."""
+    pages_of_it[0].save(
+        file, "TIFF", save_all=True, append_images=pages_of_it[1:], compression="group4", dpi=(200, 200)
+    )
+    return file

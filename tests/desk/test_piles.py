@@ -1,0 +1,154 @@
+"""A pile becomes documents: cut when all is read, looked at, mended on the ribbon, filed by what its sheets say."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PIL import Image, ImageSequence
+
+from tests.desk.flow import deliver_all, ids, jobs, read_all, state
+from zestpail.core.document_type import load_type
+from zestpail.core.separation import Separation
+from zestpail.desk import arrivals, mending, reading, separating
+from zestpail.desk.batches import batch_view
+from zestpail.desk.lane_letter import vessel_calls
+from zestpail.desk.lanes import set_up_lane
+from zestpail.desk.people import SignedIn
+from zestpail.desk.review_view import review_view
+from zestpail.desk.ribbon import Pile, ribbon_view
+from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.today import today
+from zestpail.store import Store
+from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page
+
+DEMO = Path(__file__).parents[2] / "demo"
+SIDES = 12
+"""A cover sheet, a crew list of two pages and a stores list, each with its separator and all with their backs."""
+
+
+def begin(store: Store, ines: SignedIn, **separation: str) -> int:
+    """The demo's lane with the first sides of its pile, read but not cut."""
+    letter = vessel_calls()
+    rules = Separation.model_validate({**letter.separation.model_dump(), **separation})
+    kinds = [load_type(str(file)) for file in sorted((DEMO / "types").glob("*.json"))]
+    set_up_lane(store, "vessel-calls", "Vessel calls", letter.model_copy(update={"separation": rules}), kinds)
+    out = io.BytesIO()
+    with Image.open(DEMO / "files" / "vessel-calls" / "vessel-calls-01.tif") as whole:
+        sides = [side.copy() for side, _ in zip(ImageSequence.Iterator(whole), range(SIDES), strict=False)]
+    sides[0].save(out, "TIFF", save_all=True, append_images=sides[1:], compression="group4", dpi=(200, 200))
+    batch = arrivals.arrive(store, "vessel-calls", "pile.tif", out.getvalue(), ines.id, None)
+    reading.open_file(store, 1)
+    for page_id in ids(store, Page):
+        reading.read_page(store, page_id)
+    return batch
+
+
+def lies(store: Store, batch: int) -> list[tuple[str, list[int]]]:
+    """The ribbon: by stretch what it is, and its pages as they lie."""
+    (pile,) = ribbon_view(store, batch).piles
+    return [(stretch.title, [tile.id for tile in stretch.tiles]) for stretch in pile.stretches]
+
+
+def the_pile(store: Store, batch: int) -> Pile:
+    return ribbon_view(store, batch).piles[0]
+
+
+def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    batch = begin(store, ines)
+    assert [name for name, _ in jobs(store)].count("separate") == 1, "by the page that was read last"
+    assert lies(store, batch)[0][0] == "not cut yet"
+    assert (today(store).batches[0].waiting, ids(store, Document)) == (SIDES, [])
+    with pytest.raises(NotDone, match="still being read"):
+        mending.leave_out(store, 1, ines.id)
+    for _ in range(2):
+        separating.separate_file(store, 1)
+    assert ids(store, Document) == [1, 2], "cut a second time it stays as it is"
+    read_all(store)
+    assert deliver_all(store, tmp_path) == [True, True]
+    folder = tmp_path / "vessel-calls"
+    assert {str(path.relative_to(folder)) for path in folder.rglob("*.pdf")} == {
+        "Maren Tide/2026/03/Crew list.pdf", "Maren Tide/2026/03/Ship's stores declaration.pdf",
+    }  # fmt: skip
+    assert (folder / "vessel-calls.csv").read_text().count("Maren Tide") == 1
+    assert (folder / "vessel-calls-stores-list.csv").exists(), "each type has rows of its own"
+    card = next(c for c in review_view(store, 1, ines.id).cards if c.key == "vessel")
+    assert (card.value, card.source) == ("Maren Tide", "given by a sheet or barcode: Maren Tide")
+    (file,) = batch_view(store, batch).files
+    assert dict(file.left_out) == {"blank": 6, "separator sheet": 2, "cover sheet": 1}
+    assert [len(document.pages) for document in file.documents] == [2, 1]
+    with pytest.raises(NotDone, match="Document 1 is delivered"):
+        mending.cut_before(store, 7, ines.id)
+    assert today(store).batches[0].finished
+
+
+def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
+    batch = begin(store, ines, goes_on="when a person has looked at the cuts")
+    separating.separate_file(store, 1)
+    assert the_pile(store, batch).waits_for_look
+    assert not any(name == "capture" for name, _ in jobs(store)), "nothing goes on before somebody has looked"
+    before = lies(store, batch)
+    assert before == [
+        ("left out", [1, 2, 3, 4]), ("Crew list", [5]), ("left out", [6]), ("Crew list", [7]),
+        ("left out", [8, 9, 10]), ("Ship's stores declaration", [11]), ("left out", [12]),
+    ]  # fmt: skip
+    gestures: list[Callable[[], None]] = [
+        lambda: mending.cut_before(store, 7, ines.id),
+        lambda: mending.join_before(store, 11, ines.id),
+        lambda: mending.take_in(store, 2, ines.id),
+        lambda: mending.leave_out(store, 5, ines.id),
+        lambda: mending.move_page(store, 11, 5, ines.id),
+        lambda: mending.move_page(store, 7, None, ines.id),
+        lambda: mending.turn(store, 11, 90, ines.id),
+    ]
+    lain = [before]
+    for gesture in gestures:
+        gesture()
+        lain.append(lies(store, batch))
+    assert [pages for _, pages in lain[1]] == [pages for _, pages in before], "a cut moves nothing"
+    assert [state(store, number) for number in (1, 2, 3)] == [
+        DocumentState.READING, DocumentState.DISSOLVED, DocumentState.DISSOLVED,
+    ], "all pages went to the first document"  # fmt: skip
+    reading.read_page(store, 11)
+    with store.transaction() as session:
+        page = session.get_one(Page, 11)
+        assert page.width > page.height, "it lies on its side now"
+    for said, old in zip(("turned page 5", "moved page 8"), reversed(lain[:-1]), strict=False):
+        assert mending.take_back(store, batch, ines.id) == said
+        assert [pages for _, pages in lies(store, batch)] == [pages for _, pages in old]
+    with store.transaction() as session:
+        assert session.get_one(Page, 11).width < session.get_one(Page, 11).height, "its reading is back too"
+    for _ in range(5):
+        mending.take_back(store, batch, ines.id)
+    assert lies(store, batch) == before
+    with pytest.raises(NotDone, match="nothing to take back"):
+        mending.take_back(store, batch, ines.id)
+    for wrong, said in (
+        (lambda: mending.cut_before(store, 5, ines.id), "begins at this page already"),
+        (lambda: mending.join_before(store, 5, ines.id), "no document before"),
+        (lambda: mending.leave_out(store, 1, ines.id), "belongs to no document"),
+        (lambda: mending.turn(store, 5, 45, ines.id), "by quarters"),
+    ):
+        with pytest.raises(NotDone, match=said):
+            wrong()
+    with pytest.raises(Missing):
+        mending.turn(store, 4711, 90, ines.id)
+    separating.go_on(store, 1, ines.id)
+    with pytest.raises(NotDone, match="gone on already"):
+        separating.go_on(store, 1, ines.id)
+    read_all(store)
+    assert [state(store, number) for number in (1, 2)] == [DocumentState.SETTLED] * 2
+
+
+def test_a_type_that_the_lane_does_not_know_is_told(store: Store, ines: SignedIn) -> None:
+    begin(store, ines)
+    with store.transaction() as session:
+        file = session.get_one(ArrivedFile, 1)
+        lane = separating.lane_of_file(session, file)
+        lane.letter = {**lane.letter, "other_types": []}
+    separating.separate_file(store, 1)
+    read_all(store)
+    view = review_view(store, 2, ines.id)
+    assert view.page_checks[0].message == "Its sheet asks for the type stores-list, with which this lane does not read."
