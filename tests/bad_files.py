@@ -18,7 +18,7 @@ SENTENCES = {
     "truncated.jpg": "The picture is damaged or was cut short; scan or send it again.",
     "half.pdf": "The PDF is damaged or was cut short; ask for it again.",
     "locked.pdf": "The PDF is protected by a password; ask the sender for one without.",
-    "text.pdf": "This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG).",
+    "text.pdf": "This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG, WebP, HEIC).",
     "huge.png": "The picture has 30000 × 30000 pixels; at most 20000 on a side and 150 million in all are read.",
 }
 

@@ -161,7 +161,9 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     ines.open("/")
     ines.until(lambda: "to look at" not in ines.text(".batches tr:first-child"), "it has gone on")
     folder = server.delivered / "vessel-calls" / "Grey Heron" / "2026" / "05"
-    ines.until(lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60)
+    ines.until(
+        lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60
+    )
 
 
 def sides(count: int) -> list[Image.Image]:

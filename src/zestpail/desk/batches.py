@@ -24,6 +24,7 @@ from zestpail.store.tables import (
     Document,
     DocumentState,
     Event,
+    FileState,
     Lane,
     PageState,
     Person,
@@ -61,6 +62,8 @@ class FileRow:
     documents: list[DocumentRow]
     left_out: list[tuple[str, int]]
     """Why pages belong to no document, and how many."""
+    unpacked: bool
+    """Whether it was a package, whose files are listed for themselves."""
     undecided: int
     """Pages that wait to be cut into documents."""
 
@@ -120,7 +123,8 @@ def _file_row(session: Session, file: ArrivedFile) -> FileRow:
     left_out = Counter(page.left_out for page in pages if page.left_out)
     undecided = sum(page.document_id is None and page.left_out is None for page in pages)
     rows = [_document_row(session, document) for document in documents]
-    return FileRow(file.name, file.size, file.problem, rows, left_out.most_common(), undecided)
+    unpacked = file.state == FileState.OPENED and not pages
+    return FileRow(file.name, file.size, file.problem, rows, left_out.most_common(), unpacked, undecided)
 
 
 def _document_row(session: Session, document: Document) -> DocumentRow:

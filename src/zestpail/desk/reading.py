@@ -22,6 +22,7 @@ from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.core.reading.second_reader import SecondLook
+from zestpail.core.reading.unpacking import unpacked_files
 from zestpail.desk.earlier import before_of
 from zestpail.desk.given_values import with_given
 from zestpail.desk.lane_letter import Letter
@@ -33,6 +34,7 @@ from zestpail.desk.separating import CUT, begin_pages
 from zestpail.desk.states import CAPTURE, give_up, settle, to_review
 from zestpail.desk.table_rows import keep_tables
 from zestpail.desk.trail import note
+from zestpail.desk.unpacking import unpack
 from zestpail.store import Store
 from zestpail.store.jobs import defer
 from zestpail.store.tables import (
@@ -52,16 +54,21 @@ THUMBNAIL = 220
 
 
 def open_file(store: Store, file_id: int) -> None:
-    """Count the file's pages and put them to reading, or refuse the file with the reason."""
+    """Count the file's pages and put them to reading, unpack what is packed, or refuse it with the reason."""
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id)
         if file.state != FileState.WAITING:
             return
-        blob = file.blob
+        blob, inside = file.blob, file.of_id is not None
     try:
-        pages, problem = count_pages(store.blobs.get(blob)), None
+        data = store.blobs.get(blob)
+        package = None if inside else unpacked_files(data)
+        pages, problem = 0 if package else count_pages(data), None
     except Unreadable as refusal:
-        pages, problem = 0, str(refusal)
+        package, pages, problem = None, 0, str(refusal)
+    if package:
+        unpack(store, file_id, package)
+        return
     if problem:
         refuse_file(store, file_id, problem)
         return

@@ -26,7 +26,8 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
     document = None
     if letter.separation.each_file:
         revision = revision_for(session, letter)
-        document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0)
+        cut = {"given": file.given} if file.given else {}
+        document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, cut=cut)
         session.add(document)
         session.flush()
     for at in range(count):
@@ -113,7 +114,13 @@ def _document(session: Session, file: ArrivedFile, piled: PiledDocument, letter:
         doubt = f"Its sheet asks for the type {piled.type}, with which this lane does not read"
     if piled.mail:
         doubt = f"Its sheet asks to send it to {piled.mail}, which this lane cannot do"
-    cut = {"why": piled.why, "given": piled.values, "bundle": piled.bundle, "mail": piled.mail, "doubt": doubt}
+    cut = {
+        "why": piled.why,
+        "given": {**file.given, **piled.values},
+        "bundle": piled.bundle,
+        "mail": piled.mail,
+        "doubt": doubt,
+    }
     document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, cut=cut)
     session.add(document)
     session.flush()

@@ -193,6 +193,10 @@ class ArrivedFile(SQLModel, table=True):
     name: str
     blob: str
     size: int = Field(sa_column=Column(BigInteger, nullable=False))
+    of_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
+    """The zip or e-mail that it was packed in."""
+    given: dict[str, str] = json_column({})
+    """What that said of all that was in it."""
     state: FileState = states(FileState, FileState.WAITING)
     problem: str | None = None
 

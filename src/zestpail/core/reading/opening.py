@@ -11,6 +11,7 @@ import warnings
 from dataclasses import dataclass
 
 import numpy as np
+import pi_heif
 import pypdfium2 as pdfium
 from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
@@ -22,6 +23,7 @@ from zestpail.core.reading.text_layer import words_of
 Pixels = NDArray[np.uint8]
 """A page image: (height, width) grey or (height, width, 3) red-green-blue."""
 
+pi_heif.register_heif_opener()
 Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before pixels are unpacked, and are told to the person
 
 VECTOR_DPI = 200.0
@@ -133,11 +135,13 @@ def _image(data: bytes) -> Image.Image:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # what it warns of ends as a sentence of ours, or does no harm
-            return Image.open(io.BytesIO(data), formats=("TIFF", "JPEG", "PNG", "BMP", "GIF", "WEBP"))
+            return Image.open(io.BytesIO(data), formats=("TIFF", "JPEG", "PNG", "BMP", "GIF", "WEBP", "HEIF"))
     except UnidentifiedImageError as error:
         if data.startswith(_PICTURES):
             raise Unreadable(_DAMAGED) from error
-        raise Unreadable("This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG).") from error
+        raise Unreadable(
+            "This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG, WebP, HEIC)."
+        ) from error
     except (OSError, ValueError, SyntaxError) as error:
         raise Unreadable(_DAMAGED) from error
 

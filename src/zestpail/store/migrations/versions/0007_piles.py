@@ -27,6 +27,13 @@ def upgrade() -> None:
     )
     op.add_column("lane", sa.Column("draft", postgresql.JSONB(), server_default=sa.text("'{}'::jsonb"), nullable=False))
     op.alter_column("lane", "draft", server_default=None)
+    op.add_column("arrived_file", sa.Column("of_id", sa.Integer(), nullable=True))
+    op.create_foreign_key("arrived_file_of_id_fkey", "arrived_file", "arrived_file", ["of_id"], ["id"])
+    op.create_index(op.f("ix_arrived_file_of_id"), "arrived_file", ["of_id"])
+    op.add_column(
+        "arrived_file", sa.Column("given", postgresql.JSONB(), server_default=sa.text("'{}'::jsonb"), nullable=False)
+    )
+    op.alter_column("arrived_file", "given", server_default=None)
     op.create_table(
         "lane_trial",
         sa.Column("id", sa.Integer(), nullable=False),
@@ -58,6 +65,8 @@ def _states(table: str, constraint: str, *names: str) -> None:
 
 def downgrade() -> None:
     op.drop_table("lane_trial")
+    op.drop_column("arrived_file", "given")
+    op.drop_column("arrived_file", "of_id")
     op.drop_column("lane", "draft")
     _states("document", "documentstate", "reading", "unreadable", "review", "settled", "delivered", "stuck")
     _states("arrived_file", "filestate", "waiting", "opened", "refused")

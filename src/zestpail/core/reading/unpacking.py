@@ -1,0 +1,126 @@
+"""What is packed in a file that arrives: the attachments and the text of an e-mail, the files of a zip.
+
+Everything in it is distrusted: names are shown only, sizes are looked at before anything is unpacked, and packages in
+packages are not followed.
+"""
+
+from __future__ import annotations
+
+import email
+import email.policy
+import io
+import re
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from email.message import EmailMessage
+from email.utils import parseaddr
+from html import unescape
+
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.opening import Limits
+
+MOST_FILES = 500
+_HEADERS = re.compile(rb"\A(?:[!-9;-~]+:[^\r\n]*\r?\n(?:[ \t][^\r\n]*\r?\n)*)+\r?\n")
+_DATED = re.compile(rb"^(?:from|date|received|message-id):", re.IGNORECASE | re.MULTILINE)
+
+
+@dataclass(frozen=True)
+class Packed:
+    """One file of a package."""
+
+    name: str
+    data: bytes
+    text: bool = False
+    """Whether it is plain text."""
+
+
+@dataclass(frozen=True)
+class Package:
+    """What was in it, and what it said of all of them."""
+
+    files: list[Packed]
+    values: dict[str, str] = field(default_factory=dict)
+    """Of an e-mail: ``mail_sender``, ``mail_subject`` and ``mail_date``."""
+    left_out: list[str] = field(default_factory=list)
+    """Names of what is not taken, with the reason."""
+
+
+def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:
+    """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
+    if data[:4] == b"PK\3\4":
+        return _zip(data, limits)
+    head = _HEADERS.match(data[:100_000])
+    return _mail(data, limits) if head and _DATED.search(head[0]) else None
+
+
+def _zip(data: bytes, limits: Limits) -> Package:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as package:
+            inside = [one for one in package.infolist() if not one.is_dir()]
+            if len(inside) > MOST_FILES:
+                raise Unreadable(f"The zip holds {len(inside)} files; at most {MOST_FILES} are taken at once.")
+            if sum(one.file_size for one in inside) > limits.max_bytes:
+                raise Unreadable(f"The zip unpacks to more than {limits.max_bytes // 1_000_000} MB.")
+            if any(one.flag_bits & 1 for one in inside):
+                raise Unreadable("The zip is protected by a password; ask the sender for one without.")
+            files = [Packed(one.filename, _read(package, one), one.filename.lower().endswith(".txt")) for one in inside]
+    except (zipfile.BadZipFile, NotImplementedError, OSError, ValueError, RuntimeError) as error:
+        raise Unreadable("The zip is damaged or was cut short; ask for it again.") from error
+    if not files:
+        raise Unreadable("The zip is empty.")
+    return Package(files)
+
+
+def _read(package: zipfile.ZipFile, one: zipfile.ZipInfo) -> bytes:
+    """No more than it said to be long, whatever it unpacks to."""
+    with package.open(one) as file:
+        data = file.read(one.file_size + 1)
+    if len(data) > one.file_size:
+        raise Unreadable("The zip unpacks to more than it says; it is not taken.")
+    return data
+
+
+def _mail(data: bytes, limits: Limits) -> Package:
+    message = email.message_from_bytes(data, policy=email.policy.default)
+    if not isinstance(message, EmailMessage):
+        raise Unreadable("The e-mail is damaged.")
+    sender = parseaddr(str(message.get("from", "")))[1]
+    values = {"mail_sender": sender, "mail_subject": str(message.get("subject", "")),
+              "mail_date": str(message.get("date", ""))}  # fmt: skip
+    files, left_out = [], []
+    for number, part in enumerate(message.iter_attachments(), start=1):
+        name = part.get_filename() or f"attachment {number}"
+        if part.get_content_maintype() == "multipart" or part.get_content_type() == "message/rfc822":
+            left_out.append(f"{name}: an e-mail within an e-mail is not unpacked")
+            continue
+        content = part.get_payload(decode=True)
+        if isinstance(content, bytes) and len(content) <= limits.max_bytes:
+            files.append(Packed(name, content, part.get_content_type() == "text/plain"))
+    text = _text(message)
+    if text.strip():
+        files.append(Packed("text of the e-mail.txt", text.encode(), text=True))
+    if not files:
+        raise Unreadable("The e-mail has neither a text nor attachments.")
+    return Package(files, {key: value for key, value in values.items() if value}, left_out)
+
+
+def _text(message: EmailMessage) -> str:
+    """The message's own words; those of its HTML where it has no plain ones."""
+    body = message.get_body(("plain", "html"))
+    if body is None:
+        return ""
+    try:
+        said = str(body.get_content())
+    except (LookupError, UnicodeDecodeError):
+        raw = body.get_payload(decode=True)
+        said = raw.decode("utf-8", "replace") if isinstance(raw, bytes) else ""
+    return said if body.get_content_type() == "text/plain" else "\n".join(_of_html(said))
+
+
+def _of_html(html: str) -> Iterator[str]:
+    plain = re.sub(r"(?is)<(script|style|head)\b.*?</\1\s*>", " ", html)
+    plain = re.sub(r"(?i)<(br|/p|/div|/tr|/li|/h\d)\b[^>]*>", "\n", plain)
+    for line in unescape(re.sub(r"(?s)<[^>]*>", " ", plain)).splitlines():
+        if line.strip():
+            yield " ".join(line.split())
