@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import socket
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -66,6 +67,13 @@ def somebody(store: Store, login: str, name: str) -> SignedIn:
     person = people.sign_in(store, login, "quillon")
     assert person
     return person
+
+
+def free_port() -> int:
+    """A port of this machine that nothing uses now."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
 
 @pytest.fixture(scope="session")

@@ -140,6 +140,16 @@ def bench(context: typer.Context) -> None:
 
 
 @app.command(hidden=True)
+def intake() -> None:
+    """The process that follows watched folders and receives e-mail; started by ``serve``."""
+    from zestpail.desk.standing import open_desk
+    from zestpail.running import intakes
+
+    settings = Settings()
+    intakes.run(settings, open_desk(settings).store)
+
+
+@app.command(hidden=True)
 def web() -> None:
     """The web process; started by ``serve``."""
     import uvicorn

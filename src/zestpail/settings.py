@@ -24,6 +24,10 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = Field(default=8600, ge=0, le=65535)
     """0 takes any free port."""
+    smtp_port: int = Field(default=8625, ge=0, le=65535)
+    """Where e-mail is received, on the same host as the web pages; 0 receives none."""
+    incoming_folder: str = ""
+    """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
     workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)
     database_url: str = ""
     """Set by the start command; set it yourself to use a PostgreSQL of your own."""
@@ -37,6 +41,10 @@ class Settings(BaseSettings):
     @property
     def blob_address(self) -> str:
         return self.blobs or str(self.data / "blobs")
+
+    @property
+    def incoming(self) -> Path:
+        return Path(self.incoming_folder) if self.incoming_folder else self.data / "incoming"
 
     @property
     def delivered(self) -> Path:

@@ -16,6 +16,8 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
+from tests.conftest import free_port
+
 ROOT = Path(__file__).parents[2]
 
 
@@ -23,6 +25,8 @@ ROOT = Path(__file__).parents[2]
 class Server:
     address: str
     delivered: Path
+    incoming: Path
+    smtp_port: int
 
 
 @pytest.fixture(scope="session")
@@ -30,13 +34,14 @@ def server() -> Iterator[Server]:
     """``./zestpail demo`` on a data folder of its own."""
     data = Path(tempfile.mkdtemp(prefix="zestpail-browser-"))
     command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
-    environment = {**os.environ, "PYTHONPATH": "src:."}
+    smtp_port = free_port()
+    environment = {**os.environ, "PYTHONPATH": "src:.", "ZESTPAIL_SMTP_PORT": str(smtp_port)}
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment, cwd=ROOT)
     assert process.stdout
     for line in process.stdout:
         if line.startswith("Ctrl-C"):
             break
-    yield Server((data / "address").read_text(), data / "delivered")
+    yield Server((data / "address").read_text(), data / "delivered", data / "incoming", smtp_port)
     process.send_signal(signal.SIGINT)
     assert process.wait(40) == 0
     shutil.rmtree(data, ignore_errors=True)

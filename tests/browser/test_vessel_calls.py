@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import smtplib
+from email.message import EmailMessage
 from pathlib import Path
 
 import numpy as np
@@ -178,3 +180,28 @@ def scan(file: Path, pages_of_it: list[Image.Image]) -> Path:
         file, "TIFF", save_all=True, append_images=pages_of_it[1:], compression="group4", dpi=(200, 200)
     )
     return file
+
+
+def test_5_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
+    message = EmailMessage()
+    message["From"], message["Subject"] = "master@grey-heron.example", "Papers of the Grey Heron"
+    message.set_content("Please find the crew list attached.\n")
+    paper = scan(tmp_path / "crew.tif", sides(8)[4:5])
+    message.add_attachment(paper.read_bytes(), maintype="image", subtype="tiff", filename="crew.tif")
+    with smtplib.SMTP("127.0.0.1", server.smtp_port) as sender:
+        sender.send_message(message, to_addrs="vessel-calls@harbour.example")
+    ines.open("/")
+    ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 60)
+    ines.until(lambda: "2 piles to look at" in ines.text(".batches tbody tr:first-child"), "attachment and text", 60)
+    ines.one(".batches tbody tr:first-child a").click()
+    assert "unpacked; what was in it follows" in ines.text(".file")
+    folder = server.incoming / "vessel-calls"
+    ines.until(folder.is_dir, "each lane has a folder")
+    whole = scan(tmp_path / "left.tif", sides(2)).read_bytes()
+    with (folder / "slow copy.tif").open("wb") as file:
+        file.write(whole[: len(whole) // 2])
+        file.flush()
+        ines.open("/")
+        file.write(whole[len(whole) // 2 :])
+    ines.until(lambda: "watched folder" in ines.text(".batches"), "it is taken when it is whole", 60)
+    ines.until((folder / "done" / "slow copy.tif").exists, "and moved")

@@ -83,6 +83,7 @@ class BatchView:
     lane_name: str
     arrived_at: datetime
     person: str | None
+    channel: str
     files: list[FileRow]
     trail: list[TrailRow]
     control: ControlView
@@ -109,6 +110,7 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
             lane_name=session.get_one(Lane, batch.lane_id).name,
             arrived_at=batch.arrived_at,
             person=person.name if person else None,
+            channel=batch.channel,
             files=[_file_row(session, file) for file in session.exec(wanted)],
             trail=_trail(session, batch_id),
             control=control_of(session, batch),

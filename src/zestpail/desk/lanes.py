@@ -34,6 +34,12 @@ def lane_of_key(session: Session, key: str) -> Lane:
     return lane
 
 
+def lane_keys(store: Store) -> list[str]:
+    """The keys of all lanes."""
+    with store.transaction() as session:
+        return list(session.exec(select(Lane.key).order_by(col(Lane.id))))
+
+
 def letter_of(lane: Lane) -> Letter:
     return Letter.model_validate(lane.letter)
 

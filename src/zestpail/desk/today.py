@@ -218,7 +218,7 @@ def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None
         id=batch.id or 0,
         lane_name=lane.name,
         arrived_at=batch.arrived_at,
-        person=person.name if person else None,
+        person=person.name if person else batch.channel or None,
         files=len(files),
         refused=sum(state == FileState.REFUSED for state in files),
         waiting=sum(state == FileState.WAITING for state in files) + session.exec(undecided).one(),

@@ -79,12 +79,14 @@ def serve(settings: Settings, ready: Callable[[str], None]) -> None:
         "ZESTPAIL_DATABASE_URL": settings.database_url,
         "ZESTPAIL_SECRET": settings.secret or secrets.token_urlsafe(32),
         "ZESTPAIL_DATA": str(settings.data),
+        "ZESTPAIL_SMTP_PORT": str(settings.smtp_port),
         "ZESTPAIL_HOST": settings.host,
         "ZESTPAIL_PORT": str(port),
         "OMP_THREAD_LIMIT": "1",  # one worker a core: Tesseract's own threads would only get in each other's way
     }
     me = [sys.executable, "-m", "zestpail"]
     children = [Child("web", [*me, "web"])]
+    children.append(Child("intake", [*me, "intake"]))
     children += [Child(f"worker {at + 1}", [*me, "work", "--child"]) for at in range(settings.workers)]
     stop = _told_to_stop()
     try:

@@ -34,5 +34,8 @@ def told(address: str, people: list[str], settings: Settings) -> str:
     """Where it is, who can sign in, and what to do first."""
     lines = ["", f"Zest Pail is at {address}", *people]
     lines.append(f"Deliveries go to {settings.delivered}")
+    lines.append(f"Files are taken from {settings.incoming}/LANE")
+    if settings.smtp_port:
+        lines.append(f"E-mail to LANE@anything is received on port {settings.smtp_port}")
     lines.append("Ctrl-C stops it.")
     return "\n".join(lines)

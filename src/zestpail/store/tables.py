@@ -179,6 +179,8 @@ class Batch(SQLModel, table=True):
     lane_id: int = Field(foreign_key="lane.id", index=True)
     person_id: int | None = Field(default=None, foreign_key="person.id")
     arrived_at: datetime = moment(default_now=True)
+    channel: str = ""
+    """By which way it came, if nobody dropped it."""
     control: dict[str, Any] = json_column({})
     """What somebody counted and added up beforehand; empty if nobody did."""
 

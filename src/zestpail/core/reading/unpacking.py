@@ -46,7 +46,7 @@ class Package:
     """Names of what is not taken, with the reason."""
 
 
-def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:
+def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:  # noqa: B008 - frozen
     """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
     if data[:4] == b"PK\3\4":
         return _zip(data, limits)

@@ -34,6 +34,8 @@ def upgrade() -> None:
         "arrived_file", sa.Column("given", postgresql.JSONB(), server_default=sa.text("'{}'::jsonb"), nullable=False)
     )
     op.alter_column("arrived_file", "given", server_default=None)
+    op.add_column("batch", sa.Column("channel", sa.String(), server_default="", nullable=False))
+    op.alter_column("batch", "channel", server_default=None)
     op.create_table(
         "lane_trial",
         sa.Column("id", sa.Integer(), nullable=False),
@@ -65,6 +67,7 @@ def _states(table: str, constraint: str, *names: str) -> None:
 
 def downgrade() -> None:
     op.drop_table("lane_trial")
+    op.drop_column("batch", "channel")
     op.drop_column("arrived_file", "given")
     op.drop_column("arrived_file", "of_id")
     op.drop_column("lane", "draft")
