@@ -44,10 +44,27 @@ def main(address: str) -> None:
         ines.open("/find?words=hallig")
         take(ines, "find")
         tables(ines)
+        piles(ines)
         bench(ines)
     finally:
         for person in (ines, tomas):
             person.driver.quit()
+
+
+def piles(ines: AtTheBrowser) -> None:
+    """A lane's letter with a trial run on bundles, and their ribbon."""
+    pile = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
+    ines.open("/lanes/vessel-calls")
+    ines.one("#trial input[type=file]").send_keys(str(pile))
+    ines.until(lambda: "would be filed as" in ines.text("#trial"), seconds=240)
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "lane")
+    ines.open("/")
+    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(pile))
+    ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=240)
+    ines.open("/batches/3/ribbon")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "ribbon")
 
 
 def tables(ines: AtTheBrowser) -> None:

@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 import pypdfium2 as pdfium
 import pytest
+import zxingcpp
 from PIL import Image, ImageSequence
 from selenium import webdriver
 from selenium.webdriver.common.by import By
@@ -205,3 +206,48 @@ def test_5_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
         file.write(whole[len(whole) // 2 :])
     ines.until(lambda: "watched folder" in ines.text(".batches"), "it is taken when it is whole", 60)
     ines.until((folder / "done" / "slow copy.tif").exists, "and moved")
+
+
+def test_6_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
+    ines.open("/lanes")
+    ines.one("input[name=name]").send_keys("Sticker pile")
+    ines.press("select[name=type] option[value=crew-list]")
+    ines.press(".control .button")
+    ines.until(lambda: ines.driver.current_url.endswith("/lanes/sticker-pile"), "the letter of a new lane")
+    ines.press("[data-dialog=separation]")
+    ines.press("#separation select[name=begin] option:nth-child(3)")
+    ines.one("#separation input[name=begins_with]").send_keys("QHB-")
+    ines.one("#separation input[name=field]").send_keys("sticker")
+    ines.press("#separation select[name=blank_pages] option:nth-child(2)")
+    ines.press("#separation .button")
+    ines.until(lambda: "every barcode that begins with QHB-" in ines.text(".sentences-of-lane"), "the rule")
+    ines.press("[data-dialog=delivery]")
+    ines.press("#delivery select[name=parts] option[value=sticker]")
+    ines.press("#delivery label:nth-of-type(2) select[name=parts] option[value='']")
+    ines.press("#delivery .button")
+    ines.until(lambda: "File a searchable PDF as sticker in sticker-pile" in ines.text(".sentences-of-lane"), "named")
+    ines.press("form[action$='put-in-force'] button")
+    ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
+    names = [f"QHB-{number}" for number in (101, 102, 103, 104, 104, 105, 106, 107, 108, 109)]
+    ines.open("/")
+    ines.one("#lane-sticker-pile input[type=file]").send_keys(str(scan(tmp_path / "pile.tif", stickered(names))))
+    ines.until(lambda: "10 delivered" in ines.text(".batches tbody tr:first-child"), "all documents", 120)
+    filed = {path.name for path in (server.delivered / "sticker-pile").glob("*.pdf")}
+    assert filed == {f"{name}.pdf" for name in names} | {"QHB-104 (2).pdf"}, "nothing is written over"
+    assert ines.axe() == []
+
+
+def stickered(names: list[str]) -> list[Image.Image]:
+    """Documents of two pages and an empty back, each with a sticker somewhere on its first page, and a parcel label."""
+    truth = json.loads(PILE.with_name(PILE.name + ".truth.json").read_text())["documents"]
+    there, pile = sides(90), []
+    for at, name in enumerate(names):
+        front = there[truth[at]["first_side"]].copy()
+        form = (zxingcpp.BarcodeFormat.QRCode, zxingcpp.BarcodeFormat.Code39)[at % 2]
+        for text, place in ((name, (900, 1850)), ("PARCEL 55-7", (150, 1850))):
+            code = zxingcpp.create_barcode(text, form if text == name else zxingcpp.BarcodeFormat.Code128)
+            drawn = np.array(zxingcpp.write_barcode_to_image(code, scale=5 if at % 2 == 0 and text == name else 2))
+            sticker = Image.fromarray(np.ascontiguousarray(np.rot90(drawn, at if text == name else 0)))
+            front.paste(sticker.convert("1"), place)
+        pile += [front, there[6], there[truth[at]["first_side"] + 1]]
+    return pile

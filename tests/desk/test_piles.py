@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image, ImageSequence
+from sqlmodel import func, select
 
 from tests.desk.flow import deliver_all, ids, jobs, read_all, state
 from zestpail.core.document_type import load_type
@@ -22,7 +23,7 @@ from zestpail.desk.ribbon import Pile, ribbon_view
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.today import today
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page
+from zestpail.store.tables import ArrivedFile, Document, DocumentState, Event, Page
 
 DEMO = Path(__file__).parents[2] / "demo"
 SIDES = 12
@@ -82,6 +83,9 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
     with pytest.raises(NotDone, match="Document 1 is delivered"):
         mending.cut_before(store, 7, ines.id)
     assert today(store).batches[0].finished
+    with store.transaction() as session:
+        read = session.exec(select(func.count()).select_from(Event).where(Event.what == "page read")).one()
+    assert read == SIDES, "each page is read once"
 
 
 def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:

@@ -34,7 +34,8 @@ def control_of(session: Session, batch: Batch) -> ControlView:
     """The control total, and how the batch stands to it."""
     kind = DocumentType.model_validate(revision_for(session, letter_of(session.get_one(Lane, batch.lane_id))).body)
     control = ControlTotal.model_validate(batch.control)
-    wanted = select(Document).where(Document.batch_id == batch.id, Document.state != DocumentState.UNREADABLE)
+    out = (DocumentState.UNREADABLE, DocumentState.DISSOLVED)
+    wanted = select(Document).where(Document.batch_id == batch.id, col(Document.state).not_in(out))
     documents = [
         {value.key: value.value for value in values_of(session, document.id or 0)}
         for document in session.exec(wanted.order_by(col(Document.id)))

@@ -9,6 +9,9 @@ from typing import Any, Literal, get_args
 from pydantic import BaseModel, ValidationError
 from sqlmodel import Session, col, select
 
+from zestpail.core.document_type import DocumentType
+from zestpail.core.naming import CounterPart, FieldPart, Naming
+from zestpail.core.proposals import key_for
 from zestpail.core.reading.read import Way
 from zestpail.core.separation import (
     AnyRule,
@@ -20,7 +23,8 @@ from zestpail.core.separation import (
     Separation,
 )
 from zestpail.desk.lane_letter import Letter, TypeUsed
-from zestpail.desk.lanes import lane_of_key, letter_of, type_names
+from zestpail.desk.lanes import lane_of_key, letter_of, revision_named, type_names
+from zestpail.desk.naming_choices import BETWEEN, TYPE, choices, folders_of, naming_of, parts_of
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
 from zestpail.store import Store
@@ -53,6 +57,8 @@ class LetterForm(BaseModel):
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
+    folders: list[str] = []
+    parts: list[str] = []
     folder: str = ""
     csv: str = ""
     xlsx: str = ""
@@ -77,6 +83,8 @@ class LetterView:
     changes: list[str]
     """Sentences that are not in force yet."""
     types: list[tuple[str, str]]
+    named_by: list[tuple[str, str]]
+    """What a name can be made of."""
 
 
 def letter_view(store: Store, key: str) -> LetterView:
@@ -85,9 +93,11 @@ def letter_view(store: Store, key: str) -> LetterView:
         lane = lane_of_key(session, key)
         names = type_names(session)
         letter, in_force = draft_of(lane), letter_of(lane)
+        named_by = _known(session, letter)
     lines, before = list(_lines(letter, names)), list(_lines(in_force, names))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
-    return LetterView(key, lane.name, lines, letter, _form(letter), changes, sorted(names.items(), key=lambda n: n[1]))
+    types = sorted(names.items(), key=lambda named: named[1])
+    return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by)
 
 
 def draft_of(lane: Lane) -> Letter:
@@ -101,7 +111,7 @@ def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id
         lane = lane_of_key(session, key)
         letter = draft_of(lane)
         try:
-            changed = Letter.model_validate({**letter.model_dump(), **_settings(session, part, form)})
+            changed = Letter.model_validate({**letter.model_dump(), **_settings(session, letter, part, form)})
         except ValidationError as error:
             said = error.errors()[0]["msg"].removeprefix("Value error, ")
             raise NotDone(f"This cannot be: {said[:1].lower()}{said[1:]}. Nothing was changed.") from error
@@ -130,11 +140,32 @@ def discard_draft(store: Store, key: str, person_id: int) -> None:
         lane.draft = {}
 
 
-def lane_list(store: Store) -> list[tuple[str, str, str]]:
-    """Every lane: key, name, and how it cuts what arrives."""
+def begin_lane(store: Store, name: str, type_key: str, person_id: int) -> str:
+    """A lane of that name that reads with that type; returns its key. Raises NotDone."""
+    called = " ".join(name.split())
+    if not called or len(called) > 80:
+        raise NotDone("A lane needs a name of at most 80 characters.")
+    with store.transaction() as session:
+        used = _latest(session, type_key)
+        taken = {lane.key for lane in session.exec(select(Lane))}
+        key = key_for(called, list(taken)).replace("_", "-")
+        if key in taken:
+            raise NotDone("There is a lane of that name already.")
+        naming = Naming(file=(FieldPart(key=TYPE), BETWEEN, CounterPart()))
+        letter = Letter(
+            type=used.key, revision=used.revision, folder=key, naming=naming, csv=f"{key}.csv", xlsx=f"{key}.xlsx"
+        )
+        session.add(Lane(key=key, name=called, letter=letter.model_dump(mode="json")))
+        note(session, "lane begun", person_id=person_id, after={"lane": key, "said": called})
+        return key
+
+
+def lane_list(store: Store) -> tuple[list[tuple[str, str, str]], list[tuple[str, str]]]:
+    """Every lane (key, name, how it cuts what arrives), and the types that a new one could read with."""
     with store.transaction() as session:
         lanes = session.exec(select(Lane).order_by(col(Lane.id)))
-        return [(lane.key, lane.name, letter_of(lane).separation.sentence) for lane in lanes]
+        rows = [(lane.key, lane.name, letter_of(lane).separation.sentence) for lane in lanes]
+        return rows, sorted(type_names(session).items(), key=lambda named: named[1])
 
 
 def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
@@ -186,7 +217,7 @@ def _names_types(rules: Separation) -> bool:
     return any(isinstance(rule, AtPrintedSheet) for rule in (rules.bundles, rules.documents))
 
 
-def _settings(session: Session, part: str, form: LetterForm) -> dict[str, Any]:
+def _settings(session: Session, letter: Letter, part: str, form: LetterForm) -> dict[str, Any]:
     match part:
         case "separation":
             return {"separation": _separation(form)}
@@ -199,7 +230,8 @@ def _settings(session: Session, part: str, form: LetterForm) -> dict[str, Any]:
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
                     "take_back_seconds": form.take_back_seconds}  # fmt: skip
         case "delivery":
-            return {name: _plain_name(getattr(form, name), name) for name in ("folder", "csv", "xlsx")}
+            naming = naming_of(form.folders, form.parts, _known(session, letter))
+            return {"naming": naming, **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")}}
         case _:
             raise Missing("The letter has no such sentence.")
 
@@ -233,6 +265,14 @@ def _latest(session: Session, key: str) -> TypeUsed:
     return TypeUsed(key=key, revision=newest.number)
 
 
+def _known(session: Session, letter: Letter) -> list[tuple[str, str]]:
+    """What a name can be made of: fields of the lane's types, and what sheets, barcodes and e-mails give."""
+    revisions = [revision_named(session, letter, used.key) for used in (TypeUsed(key=letter.type), *letter.other_types)]
+    kinds = [DocumentType.model_validate(revision.body) for revision in revisions if revision]
+    given = [letter.separation.documents.field] if isinstance(letter.separation.documents, AtBarcode) else []
+    return choices(kinds, [name for name in (*given, "mail_sender", "mail_subject") if name], letter.naming)
+
+
 def _plain_name(text: str, what: str) -> str:
     name = text.strip()
     extension = "" if what == "folder" else f".{what}"
@@ -250,6 +290,7 @@ def _form(letter: Letter) -> LetterForm:
         type=letter.type, other_types=[used.key for used in letter.other_types], way=letter.reading,
         review_below=round(100 * letter.review_below), review_others_below=round(100 * letter.review_others_below),
         take_back_seconds=letter.take_back_seconds, folder=letter.folder, csv=letter.csv, xlsx=letter.xlsx,
+        folders=folders_of(letter.naming), parts=parts_of(letter.naming),
     )  # fmt: skip
     if isinstance(document, EveryPages):
         form.pages = document.pages

@@ -163,6 +163,8 @@ def capture_document(store: Store, document_id: int) -> None:
             return
         kind = with_remembered_grids(session, type_of(session, document))
         pages = pages_of(session, document_id)
+        if any(page.state == PageState.WAITING for page in pages):
+            return  # with the last of them it is asked for again
         if all(page.state == PageState.FAILED for page in pages):
             _refuse(session, document, pages[0].problem or "")
             return

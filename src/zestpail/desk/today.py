@@ -55,6 +55,8 @@ class LaneRow:
     stuck: Station
     delivered: Station
     refused: int
+    to_look_at: int
+    """Piles whose cuts wait for a person."""
 
 
 @dataclass(frozen=True)
@@ -169,6 +171,9 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
             .join(Batch, col(Document.batch_id) == col(Batch.id))
             .where(Batch.lane_id == lane.id, Document.state == state)
         )
+        if state == DocumentState.READING:
+            looked_at = select(ArrivedFile.id).where(ArrivedFile.state == FileState.CUT)
+            wanted = wanted.where(col(Document.file_id).not_in(looked_at))
         if since:
             wanted = wanted.where(col(Document.delivered_at) >= since)
         count, oldest = session.exec(wanted).one()
@@ -188,6 +193,7 @@ def _lane_row(session: Session, lane: Lane) -> LaneRow:
         stuck=station(DocumentState.STUCK),
         delivered=station(DocumentState.DELIVERED, recent),
         refused=files(FileState.REFUSED, recent),
+        to_look_at=files(FileState.CUT),
     )
 
 
@@ -211,9 +217,10 @@ def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None
         select(func.count()).select_from(Page).join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
         .where(ArrivedFile.batch_id == batch.id, _undecided)
     )  # fmt: skip
-    states = session.exec(
-        select(Document.state, func.count()).where(Document.batch_id == batch.id).group_by(col(Document.state))
-    ).all()
+    counted = select(Document.state, func.count()).where(
+        Document.batch_id == batch.id, Document.state != DocumentState.DISSOLVED
+    )
+    states = session.exec(counted.group_by(col(Document.state))).all()
     return BatchRow(
         id=batch.id or 0,
         lane_name=lane.name,

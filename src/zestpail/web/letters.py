@@ -21,7 +21,14 @@ Lines = Annotated[str, Form()]
 
 @router.get("")
 def lanes(request: Request, desk: Here) -> Response:
-    return page(request, "lanes/lanes.html", lanes=letters.lane_list(desk.store), status=status(desk.store))
+    rows, types = letters.lane_list(desk.store)
+    return page(request, "lanes/lanes.html", lanes=rows, types=types, status=status(desk.store))
+
+
+@router.post("")
+def begin(desk: Here, me: Me, name: Lines = "", type_key: Annotated[str, Form(alias="type")] = "") -> Response:
+    """A new lane."""
+    return RedirectResponse(f"/lanes/{letters.begin_lane(desk.store, name, type_key, me.id)}", status_code=303)
 
 
 @router.get("/{key}")
