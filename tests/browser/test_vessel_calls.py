@@ -138,10 +138,7 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     lies(out, [one], [two], sheet, [three])
     ines.press(f"[data-page='{two}'] .gap")
     lies(out, [one, two], sheet, [three])
-    tile, target = (ines.one(f"[data-page='{page}'] img").rect for page in (three, one))
-    ines.drag(
-        (tile["x"] + 40, tile["y"] + 60), (target["x"] + 12, target["y"] + 60),
-    )  # fmt: skip
+    ines.drag(inside(ines, three, 0.4), inside(ines, one, 0.1))
     lies(out, [three, one, two], sheet)
     ines.keys(Keys.DELETE)
     lies([*out, three], [one, two], sheet)
@@ -154,12 +151,12 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     lies([cover], out[1:], [one, two], sheet, [three])
     ines.keys(Keys.ESCAPE)
     lies(out, [one, two], sheet, [three])
-    before = ines.one(f"[data-page='{three}'] img").get_attribute("src")
+    before = picture(ines, three)
     ines.press(f"[data-page='{three}'] img")
     ines.keys("t")
-    ines.until(lambda: ines.one(f"[data-page='{three}'] img").get_attribute("src") != before, "turned and read", 60)
+    ines.until(lambda: picture(ines, three) != before, "turned and read", 60)
     ines.keys(Keys.ESCAPE)
-    ines.until(lambda: ines.one(f"[data-page='{three}'] img").get_attribute("src") == before, "turned back")
+    ines.until(lambda: picture(ines, three) == before, "turned back")
     ines.press(".look .button")
     ines.open("/")
     ines.until(lambda: "to look at" not in ines.text(".batches tr:first-child"), "it has gone on")
@@ -167,6 +164,19 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     ines.until(
         lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60
     )
+
+
+def inside(ines: AtTheBrowser, page: str, share: float) -> tuple[float, float]:
+    """A place on a page of the ribbon, that share of its width from the left."""
+    x, y = ines.driver.execute_script(
+        "const edge = document.querySelector(`[data-page='${arguments[0]}'] img`).getBoundingClientRect();"
+        "return [edge.left + arguments[1] * edge.width, edge.top + edge.height / 2]", page, share)  # fmt: skip
+    return x, y
+
+
+def picture(ines: AtTheBrowser, page: str) -> str:
+    return str(ines.driver.execute_script(
+        "return document.querySelector(`[data-page='${arguments[0]}'] img`)?.src", page))  # fmt: skip
 
 
 def sides(count: int) -> list[Image.Image]:

@@ -19,7 +19,8 @@ export function ribbon() {
       this.$root.addEventListener("keydown", (event) => this.pressed(event));
       this.$root.addEventListener("pointerdown", (event) => this.grasp(event));
       this.$root.addEventListener("pointermove", (event) => this.carry(event));
-      this.$root.addEventListener("pointerup", (event) => this.letGo(event));
+      window.addEventListener("pointerup", (event) => this.letGo(event));
+      window.addEventListener("pointercancel", (event) => this.letGo(event));
       this.pick(this.tiles()[0], false);
     },
 
@@ -99,8 +100,12 @@ export function ribbon() {
     letGo(event) {
       const drag = this.drag;
       this.drag = null;
-      if (!drag?.moving) return;
-      const { tile: target, after } = this.under(event);
+      if (!drag) return;
+      if (!drag.moving) {
+        if (this.heard) this.ask();
+        return;
+      }
+      const { tile: target, after } = event.type === "pointerup" ? this.under(event) : {};
       drag.tile.classList.remove("carried");
       drag.tile.style.translate = "";
       if (this.heard) this.ask();
@@ -142,7 +147,7 @@ export function ribbon() {
 
     // One after the other: what comes while the server answers is done then; news that came is asked for once.
     async ask(path = "piles", body = null) {
-      if (this.busy || this.drag?.moving) {
+      if (this.busy || this.drag) {
         if (body) this.waiting.push([path, body]);
         else this.heard = true;
         return;
