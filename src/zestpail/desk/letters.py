@@ -173,8 +173,9 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
     cut = [rules.bundles.sentence("a bundle")] if rules.bundles else []
     yield Line(
         "separation",
-        ["When files are dropped on this lane, ", "; ".join([*cut, rules.documents.sentence("a document")]),
-         ". Blank pages are ", rules.blank_pages, ", sheets ", rules.sheets, "; documents go on ", rules.goes_on, "."],
+        ["When files are dropped on this lane, land in its folder or come by e-mail, ",
+         "; ".join([*cut, rules.documents.sentence("a document")]), ". Blank pages are ", rules.blank_pages, ", sheets ",
+         rules.sheets, "; documents go on ", rules.goes_on, "."],
         list(_warnings(rules)),
     )  # fmt: skip
     own = names.get(letter.type, letter.type)
