@@ -158,8 +158,8 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     ines.keys(Keys.ESCAPE)
     ines.until(lambda: picture(ines, three) == before, "turned back")
     ines.press(".look .button")
-    ines.open("/")
-    ines.until(lambda: "to look at" not in ines.text(".batches tr:first-child"), "it has gone on")
+    ines.until(lambda: not ines.driver.find_elements(By.CSS_SELECTOR, ".look"), "it has gone on")
+    assert [stretch for stretch in pages(ines) if one in stretch] == [[one, two]]
     folder = server.delivered / "vessel-calls" / "Grey Heron" / "2026" / "05"
     ines.until(
         lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60
