@@ -174,8 +174,8 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
     yield Line(
         "separation",
         ["When files are dropped on this lane, land in its folder or come by e-mail, ",
-         "; ".join([*cut, rules.documents.sentence("a document")]), ". Blank pages are ", rules.blank_pages, ", sheets ",
-         rules.sheets, "; documents go on ", rules.goes_on, "."],
+         "; ".join([*cut, rules.documents.sentence("a document")]),
+         ". Blank pages are ", rules.blank_pages, ", sheets ", rules.sheets, "; documents go on ", rules.goes_on, "."],
         list(_warnings(rules)),
     )  # fmt: skip
     own = names.get(letter.type, letter.type)
