@@ -4,43 +4,29 @@ from __future__ import annotations
 
 import io
 import statistics
-import tempfile
 import time
 from pathlib import Path
 
 import numpy as np
-from fastapi.testclient import TestClient
 from PIL import Image
 
-from zestpail.desk import arrivals, lanes, mending, people
+from bench.private import private_store, signed_in
+from zestpail.desk import arrivals, lanes, mending
 from zestpail.desk.lane_letter import supplier_invoices
-from zestpail.desk.standing import Desk
-from zestpail.running import cluster
-from zestpail.store import Store, open_store
-from zestpail.store.migrate import migrate
+from zestpail.desk.people import SignedIn
+from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, FileState, Page, PageState
-from zestpail.web.app import create_app
 
 PAGES, EACH, TIMES = 500, 4, 9
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder:
-        running = cluster.start(Path(folder), fast=True)
-        try:
-            migrate(running.url)
-            store = open_store(running.url, f"{folder}/blobs")
-            _measure(store, Path(folder))
-            store.engine.dispose()
-        finally:
-            cluster.stop(running)
+    with private_store() as (store, folder, person):
+        _measure(store, folder, person)
 
 
-def _measure(store: Store, folder: Path) -> None:
+def _measure(store: Store, folder: Path, person: SignedIn) -> None:
     lanes.set_up_lane(store, "bench", "Bench", supplier_invoices())
-    people.add_person(store, "bench", "Bench", "quillon")
-    person = people.sign_in(store, "bench", "quillon")
-    assert person
     arrivals.arrive(store, "bench", "pile.tif", b"pile", person.id, None)
     out = io.BytesIO()
     Image.fromarray(np.full((220, 156), 240, np.uint8)).save(out, "JPEG")
@@ -53,8 +39,7 @@ def _measure(store: Store, folder: Path) -> None:
                 session.flush()
             session.add(Page(document_id=at // EACH + 1, file_id=1, position=at % EACH, file_index=at, place=at,
                              state=PageState.READ, thumbnail=picture, width=595, height=842))  # fmt: skip
-    client = TestClient(create_app(Desk(store, folder), "bench"), base_url="http://127.0.0.1")
-    client.post("/sign-in", data={"login": "bench", "password": "quillon"}, headers={"origin": "http://127.0.0.1"})
+    client = signed_in(store, folder)
     opened, mended = [], []
     for at in range(TIMES):
         began = time.perf_counter()

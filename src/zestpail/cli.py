@@ -193,7 +193,7 @@ def _serve(settings: Settings, with_demo: bool) -> None:
 
     with _sentences(), supervisor.alone(settings):
         typer.echo(f"Starting the database in {settings.data} …")
-        with supervisor.database(settings) as ready:
+        with supervisor.database(supervisor.with_mail_port(settings)) as ready:
             people = welcome.prepare(open_desk(ready).store, with_demo)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
             supervisor.serve(ready, lambda address: typer.echo(welcome.told(address, people, ready)))

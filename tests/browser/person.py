@@ -139,3 +139,13 @@ class AtTheBrowser:
     def complaints(self) -> list[str]:
         """What the browser's console says, such as violations of the content security policy."""
         return [entry["message"] for entry in self.driver.get_log("browser")]
+
+
+def at_work(driver: webdriver.Chrome, address: str, path: str) -> AtTheBrowser:
+    """Ines at that page, signed in if she was not."""
+    person = AtTheBrowser(driver, address)
+    person.open(path)
+    if driver.find_elements(By.CSS_SELECTOR, "#login"):
+        person.sign_in("ines")
+        person.open(path)
+    return person

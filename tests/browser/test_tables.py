@@ -13,7 +13,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Server
-from tests.browser.person import AtTheBrowser
+from tests.browser.person import AtTheBrowser, at_work
 
 pytestmark = pytest.mark.browser
 
@@ -23,12 +23,7 @@ STATEMENT = FILES / "supplier-statements" / "statement-tarnwick-01.tif"
 
 @pytest.fixture
 def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
-    person = AtTheBrowser(browser, server.address)
-    person.open("/types")
-    if person.driver.find_elements(By.CSS_SELECTOR, "#login"):
-        person.sign_in("ines")
-        person.open("/types")
-    return person
+    return at_work(browser, server.address, "/types")
 
 
 def truth(file: Path, table: str) -> list[dict[str, str | None]]:

@@ -17,7 +17,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Server
-from tests.browser.person import AtTheBrowser
+from tests.browser.person import AtTheBrowser, at_work
 
 pytestmark = pytest.mark.browser
 
@@ -26,12 +26,7 @@ PILE = Path(__file__).parents[2] / "demo" / "files" / "vessel-calls" / "vessel-c
 
 @pytest.fixture
 def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
-    person = AtTheBrowser(browser, server.address)
-    person.open("/lanes")
-    if person.driver.find_elements(By.CSS_SELECTOR, "#login"):
-        person.sign_in("ines")
-        person.open("/lanes")
-    return person
+    return at_work(browser, server.address, "/lanes")
 
 
 def pages(ines: AtTheBrowser) -> list[list[str]]:

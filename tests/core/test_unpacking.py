@@ -12,7 +12,7 @@ import pytest
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import Limits, open_page
 from zestpail.core.reading.read import read_page
-from zestpail.core.reading.unpacking import unpacked_files
+from zestpail.core.reading.unpacking import plain_text, unpacked_files
 from zestpail.core.writing.text_pages import text_pdf
 
 PHOTO = Path(__file__).parent / "files" / "photo.heic"
@@ -98,6 +98,9 @@ def test_text_becomes_pages_that_are_read_as_they_are() -> None:
     said = [word.text for word in read.reading.words]
     assert said[:11] == ["Kran", "2", "am", "3.", "März", "um", "07:30", "für", "die", "Ostrava", "Star"]
     assert said.count("wort") == 60
+    with pytest.raises(Unreadable, match="at most 20000"):
+        text_pdf("x\n" * 20_001, "too long")
+    assert plain_text("a.TXT", b"x") and not plain_text("a.pdf", b"x")
 
 
 def test_a_photo_of_a_telephone_is_opened() -> None:

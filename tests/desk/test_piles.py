@@ -10,13 +10,13 @@ import pytest
 from PIL import Image, ImageSequence
 from sqlmodel import func, select
 
-from tests.desk.flow import deliver_all, ids, jobs, read_all, state
+from tests.desk.flow import deliver_all, ids, jobs, read_all, seen, state
 from zestpail.core.document_type import load_type
 from zestpail.core.separation import Separation
-from zestpail.desk import arrivals, mending, reading, separating
+from zestpail.desk import arrivals, mending, reading, review, separating
 from zestpail.desk.batches import batch_view
 from zestpail.desk.lane_letter import vessel_calls
-from zestpail.desk.lanes import set_up_lane
+from zestpail.desk.lanes import set_reading, set_up_lane
 from zestpail.desk.people import SignedIn
 from zestpail.desk.review_view import review_view
 from zestpail.desk.ribbon import Pile, ribbon_view
@@ -98,7 +98,7 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
         ("left out", [1, 2, 3, 4]), ("Crew list", [5]), ("left out", [6]), ("Crew list", [7]),
         ("left out", [8, 9, 10]), ("Ship's stores declaration", [11]), ("left out", [12]),
     ]  # fmt: skip
-    gestures: list[Callable[[], None]] = [
+    gestures: list[Callable[[], str]] = [
         lambda: mending.cut_before(store, 7, ines.id),
         lambda: mending.join_before(store, 11, ines.id),
         lambda: mending.take_in(store, 2, ines.id),
@@ -156,3 +156,24 @@ def test_a_type_that_the_lane_does_not_know_is_told(store: Store, ines: SignedIn
     read_all(store)
     view = review_view(store, 2, ines.id)
     assert view.page_checks[0].message == "Its sheet asks for the type stores-list, with which this lane does not read."
+
+
+def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
+    store: Store, ines: SignedIn, tomas: SignedIn
+) -> None:
+    begin(store, ines)
+    with store.transaction() as session:
+        lane = separating.lane_of_file(session, session.get_one(ArrivedFile, 1))
+        lane.letter = {**lane.letter, "other_types": []}  # so that the stores list goes to review
+        lane.draft = {**lane.letter, "review_below": 0.5}
+    set_reading(store, "vessel-calls", "best", ines.id)
+    with store.transaction() as session:
+        lane = separating.lane_of_file(session, session.get_one(ArrivedFile, 1))
+        assert (lane.draft["reading"], lane.draft["review_below"]) == ("best", 0.5), "the draft does not undo it"
+    separating.separate_file(store, 1)
+    read_all(store)
+    review.hold(store, 2, tomas.id)
+    review.enter(store, seen(store, 2, tomas), "number", "QH-1")
+    with pytest.raises(NotDone, match="Tomas Brandt has document 2 in hand"):
+        mending.turn(store, 11, 90, ines.id)
+    assert mending.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from sqlmodel import Session, col, select
 
@@ -78,11 +79,19 @@ def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
 
 
+def amend(lane: Lane, **settings: Any) -> None:
+    """Change the letter in force, and its draft too, which would bring back what was before."""
+    lane.letter = letter_of(lane).model_copy(update=settings).model_dump(mode="json")
+    if lane.draft:
+        draft = Letter.model_validate(lane.draft).model_copy(update=settings).model_dump(mode="json")
+        lane.draft = draft if draft != lane.letter else {}
+
+
 def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:
     """How the lane reads pages that arrive from now on. Raises Missing."""
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         before = letter_of(lane)
-        lane.letter = before.model_copy(update={"reading": way}).model_dump(mode="json")
+        amend(lane, reading=way)
         note(session, "lane changed", person_id=person_id,
              before={"lane": key, "reading": before.reading}, after={"lane": key, "reading": way})  # fmt: skip

@@ -12,6 +12,7 @@ from typing import Any
 
 from sqlmodel import Session, col, delete, select
 
+from zestpail.desk.review import holder_name
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.separating import pages_of_file
 from zestpail.desk.states import CAPTURE, READ, WORDS, dissolve, read_anew
@@ -46,6 +47,8 @@ class Mending:
     file: ArrivedFile
     pages: list[Page]
     page: Page
+    told: str = ""
+    """What a person should know once it is mended."""
 
     @property
     def at(self) -> int:
@@ -62,7 +65,7 @@ class Mending:
         return [page for page in self.pages if page.document_id == self.page.document_id]
 
 
-def cut_before(store: Store, page_id: int, person_id: int) -> None:
+def cut_before(store: Store, page_id: int, person_id: int) -> str:
     """A document begins at this page. Raises NotDone if one does already."""
     with _mending(store, page_id, person_id, "cut before page {}") as pile:
         document = pile.document()
@@ -75,9 +78,10 @@ def cut_before(store: Store, page_id: int, person_id: int) -> None:
         pile.session.flush()
         for page in document[document.index(pile.page) :]:
             page.document_id = new.id
+    return pile.told
 
 
-def join_before(store: Store, page_id: int, person_id: int) -> None:
+def join_before(store: Store, page_id: int, person_id: int) -> str:
     """The document of this page goes on the one before it. Raises NotDone if there is none."""
     with _mending(store, page_id, person_id, "joined at page {}") as pile:
         document = pile.document()
@@ -86,16 +90,18 @@ def join_before(store: Store, page_id: int, person_id: int) -> None:
             raise NotDone("There is no document before this one.")
         for page in document:
             page.document_id = earlier[-1].document_id
+    return pile.told
 
 
-def leave_out(store: Store, page_id: int, person_id: int) -> None:
+def leave_out(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to no document: it is kept, but not delivered. Raises NotDone if that is so already."""
     with _mending(store, page_id, person_id, "took out page {}") as pile:
         pile.document()
         pile.page.document_id, pile.page.left_out = None, BY_HAND
+    return pile.told
 
 
-def take_in(store: Store, page_id: int, person_id: int) -> None:
+def take_in(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to the document before it, or after it at the beginning. Raises NotDone."""
     with _mending(store, page_id, person_id, "took in page {}") as pile:
         if pile.page.document_id:
@@ -104,9 +110,10 @@ def take_in(store: Store, page_id: int, person_id: int) -> None:
         if near is None:
             raise NotDone("There is no document that it could belong to.")
         pile.page.document_id, pile.page.left_out = near.document_id, None
+    return pile.told
 
 
-def move_page(store: Store, page_id: int, before_id: int | None, person_id: int) -> None:
+def move_page(store: Store, page_id: int, before_id: int | None, person_id: int) -> str:
     """Lay the page before another one, into its document; at the end for None. Raises Missing."""
     with _mending(store, page_id, person_id, "moved page {}") as pile:
         others = [page for page in pile.pages if page is not pile.page]
@@ -120,9 +127,10 @@ def move_page(store: Store, page_id: int, before_id: int | None, person_id: int)
         pile.pages[:] = [*others[:at], pile.page, *others[at:]]
         if pile.page.document_id and near:
             pile.page.document_id = near.document_id
+    return pile.told
 
 
-def turn(store: Store, page_id: int, degrees: int, person_id: int) -> None:
+def turn(store: Store, page_id: int, degrees: int, person_id: int) -> str:
     """Turn the page clockwise by 90, 180 or 270 degrees and read it anew."""
     if degrees not in (90, 180, 270):
         raise NotDone("A page can be turned by quarters only.")
@@ -131,6 +139,7 @@ def turn(store: Store, page_id: int, degrees: int, person_id: int) -> None:
         page.turned = (page.turned + degrees) % 360
         page.state, page.problem = PageState.WAITING, None
         defer(pile.session, "read_page", priority=READ, page_id=page.id)
+    return pile.told
 
 
 def take_back(store: Store, batch_id: int, person_id: int) -> str:
@@ -168,8 +177,11 @@ def _mending(store: Store, page_id: int, person_id: int, said: str) -> Iterator[
         if any(one.document_id is None and one.left_out is None for one in pages):
             raise NotDone("This pile is still being read. It can be mended as soon as it is cut.")
         before, was, number = _as_it_lies(pages), _kept(pages), pages.index(page) + 1
-        yield Mending(session, file, pages, page)
-        _keep(session, file, pages, before, person_id)
+        pile = Mending(session, file, pages, page)
+        yield pile
+        lost = _keep(session, file, pages, before, person_id)
+        if lost:
+            pile.told = f"What was settled by hand in document {', '.join(map(str, lost))} is found anew."
         now = _kept(pages)
         changed = {key: kept for key, kept in was.items() if now[key] != kept}
         note(session, MENDED, batch_id=file.batch_id, person_id=person_id, before={"pages": changed},
@@ -191,21 +203,32 @@ def _as_it_lies(pages: list[Page]) -> dict[int, list[tuple[int, int]]]:
 
 def _keep(
     session: Session, file: ArrivedFile, pages: list[Page], before: dict[int, list[tuple[int, int]]], person_id: int
-) -> None:
-    """Number the pages anew, and see to the documents whose pages changed. Raises NotDone for one that has gone on."""
+) -> list[int]:
+    """Number the pages anew, and see to the documents whose pages changed; returns those that lose what was settled.
+
+    Raises NotDone for one that has gone on.
+    """
     after = _as_it_lies(pages)
-    for number in {*before, *after}:
-        if before.get(number) != after.get(number):
-            _changed(session, file, session.get_one(Document, number), bool(after.get(number)), person_id)
+    touched = sorted(number for number in {*before, *after} if before.get(number) != after.get(number))
+    by_hand = select(FieldValue.document_id).where(
+        col(FieldValue.document_id).in_(touched), col(FieldValue.settled_by_id).is_not(None)
+    )
+    lost = sorted(set(session.exec(by_hand)))
+    for number in touched:
+        _changed(session, file, session.get_one(Document, number), bool(after.get(number)), person_id)
     places: dict[int | None, int] = {}
     for at, page in enumerate(pages):
         page.place = at
         page.position = places.get(page.document_id, 0) if page.document_id else at
         places[page.document_id] = page.position + 1
     session.flush()
+    return lost
 
 
 def _changed(session: Session, file: ArrivedFile, document: Document, has_pages: bool, person_id: int) -> None:
+    holder = holder_name(session, document, person_id)
+    if holder:
+        raise NotDone(f"{holder} has document {document.id} in hand; its pages cannot be changed now.")
     if document.state not in OPEN:
         raise NotDone(f"Document {document.id} is {WORDS[document.state]}; its pages cannot be changed any more.")
     for table in (FieldValue, CheckResult, TableRow):

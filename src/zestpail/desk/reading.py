@@ -22,7 +22,7 @@ from zestpail.core.reading.preparation import bitonal
 from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.reading.read import read_page as read_opened_page
 from zestpail.core.reading.second_reader import SecondLook
-from zestpail.core.reading.unpacking import unpacked_files
+from zestpail.core.reading.unpacking import plain_text, unpacked_files
 from zestpail.desk.earlier import before_of
 from zestpail.desk.given_values import with_given
 from zestpail.desk.lane_letter import Letter
@@ -59,10 +59,10 @@ def open_file(store: Store, file_id: int) -> None:
         file = session.get_one(ArrivedFile, file_id)
         if file.state != FileState.WAITING:
             return
-        blob, inside = file.blob, file.of_id is not None
+        blob, name, inside = file.blob, file.name, file.of_id is not None
     try:
         data = store.blobs.get(blob)
-        package = None if inside else unpacked_files(data)
+        package = None if inside else plain_text(name, data) or unpacked_files(data)
         pages, problem = 0 if package else count_pages(data), None
     except Unreadable as refusal:
         package, pages, problem = None, 0, str(refusal)

@@ -18,7 +18,7 @@ from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
 from zestpail.delivery import Destination
 from zestpail.desk.changes import values_of
 from zestpail.desk.lane_letter import Letter, RowsOut
-from zestpail.desk.lanes import lane_of_key, letter_of, revision_for
+from zestpail.desk.lanes import amend, lane_of_key, letter_of, revision_for
 from zestpail.desk.sentences import Missing
 from zestpail.desk.table_rows import plain, rows_of
 from zestpail.desk.trail import note
@@ -63,7 +63,7 @@ def planned_rows(
         columns, cells = _sheet(kind, table, out, worth[table.key], values)
         plans.append({
             "title": table.name,
-            "files": _files(letter, table, out, path),
+            "files": _files(letter, kind, table, out, path),
             "columns": [[column.heading, column.kind] for column in columns],
             "rows": cells,
         })  # fmt: skip
@@ -124,7 +124,7 @@ def set_rows_out(store: Store, lane_key: str, out: RowsOut, person_id: int) -> N
             raise Missing("The lane's document type has no such table.")
         before = letter.rows_out(out.table)
         rows = (*(one for one in letter.rows if one.table != out.table), out)
-        lane.letter = letter.model_copy(update={"rows": rows}).model_dump(mode="json")
+        amend(lane, rows=rows)
         note(session, "lane changed", person_id=person_id, before={"lane": lane_key, **before.model_dump(mode="json")},
              after={"lane": lane_key, **out.model_dump(mode="json")})  # fmt: skip
 
@@ -148,7 +148,7 @@ def _preview(
         of=of,
         total=len(rows),
         left_out=[table.names[key] for key in out.leave_out if key in table.names],
-        files=_files(letter, table, out, path) if out.way != "not at all" else [],
+        files=_files(letter, kind, table, out, path) if out.way != "not at all" else [],
     )
 
 
@@ -171,9 +171,9 @@ def _repeated(kind: DocumentType, out: RowsOut) -> list[str]:
     return [key for key in out.repeat if key in kind.names]
 
 
-def _files(letter: Letter, table: Table, out: RowsOut, path: PurePosixPath) -> list[str]:
+def _files(letter: Letter, kind: DocumentType, table: Table, out: RowsOut, path: PurePosixPath) -> list[str]:
     if out.way == "a sheet for each document":
         stem = str(path.with_suffix(""))
         return [f"{stem} {table.key}.csv", f"{stem} {table.key}.xlsx"]
-    stem = letter.csv.removesuffix(".csv")
+    stem = letter.sheet_of(letter.csv, kind.key).removesuffix(".csv")
     return [f"{stem}-{table.key}.csv", f"{stem}-{table.key}.xlsx"]

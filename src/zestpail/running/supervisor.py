@@ -70,6 +70,11 @@ def alone(settings: Settings) -> Iterator[None]:
         raise CannotServe(f"Zest Pail serves this data folder already, at {where}.") from error
 
 
+def with_mail_port(settings: Settings) -> Settings:
+    """The settings with a port for e-mail that can be used: another free one where theirs is taken."""
+    return settings.model_copy(update={"smtp_port": settings.smtp_port and _usable(settings.host, settings.smtp_port)})
+
+
 def serve(settings: Settings, ready: Callable[[str], None]) -> None:
     """Run web process and workers until told to stop; ``ready`` is given the address once it answers."""
     port = _usable(settings.host, settings.port)

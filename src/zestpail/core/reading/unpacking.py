@@ -46,6 +46,11 @@ class Package:
     """Names of what is not taken, with the reason."""
 
 
+def plain_text(name: str, data: bytes) -> Package | None:
+    """A text file as a package of itself; None if its name does not say that it is one."""
+    return Package([Packed(name, data, text=True)]) if name.lower().endswith(".txt") and data else None
+
+
 def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:  # noqa: B008 - frozen
     """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
     if data[:4] == b"PK\3\4":
@@ -95,7 +100,11 @@ def _mail(data: bytes, limits: Limits) -> Package:
             left_out.append(f"{name}: an e-mail within an e-mail is not unpacked")
             continue
         content = part.get_payload(decode=True)
-        if isinstance(content, bytes) and len(content) <= limits.max_bytes:
+        if not isinstance(content, bytes):
+            left_out.append(f"{name}: it cannot be decoded")
+        elif len(content) > limits.max_bytes:
+            left_out.append(f"{name}: it has {len(content) // 1_000_000} MB")
+        else:
             files.append(Packed(name, content, part.get_content_type() == "text/plain"))
     text = _text(message)
     if text.strip():

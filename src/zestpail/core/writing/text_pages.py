@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
+from zestpail.core.problems import Unreadable
 from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
@@ -20,8 +21,13 @@ MOST_LINES = 20_000
 
 
 def text_pdf(text: str, title: str) -> bytes:
-    """The text on A4 pages, long lines broken between words; characters that cannot be printed are left out."""
-    lines = [piece for line in text.splitlines()[:MOST_LINES] for piece in _broken(line)] or [""]
+    """The text on A4 pages, long lines broken between words; characters that cannot be printed are left out.
+
+    Raises Unreadable for a text of more than MOST_LINES lines.
+    """
+    lines = [piece for line in text.splitlines() for piece in _broken(line)] or [""]
+    if len(lines) > MOST_LINES:
+        raise Unreadable(f"The text has {len(lines)} lines; at most {MOST_LINES} are made into pages.")
     deep = (HEIGHT - 2 * MARGIN) // LINE
     return searchable_pdf([_page(lines[at : at + deep]) for at in range(0, len(lines), deep)], title)
 

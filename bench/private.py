@@ -1,0 +1,46 @@
+"""An empty store on a private PostgreSQL, and a person signed in to its pages: what measuring the desk begins with."""
+
+from __future__ import annotations
+
+import gc
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+
+from zestpail.desk import people
+from zestpail.desk.people import SignedIn
+from zestpail.desk.standing import Desk
+from zestpail.running import cluster
+from zestpail.store import Store, open_store
+from zestpail.store.migrate import migrate
+from zestpail.web.app import create_app
+
+ORIGIN = {"origin": "http://127.0.0.1"}
+
+
+@contextmanager
+def private_store() -> Iterator[tuple[Store, Path, SignedIn]]:
+    """The store, the folder that it lies in, and its only person."""
+    with tempfile.TemporaryDirectory() as folder:
+        running = cluster.start(Path(folder), fast=True)
+        try:
+            migrate(running.url)
+            store = open_store(running.url, f"{folder}/blobs")
+            people.add_person(store, "bench", "Bench", "quillon")
+            person = people.sign_in(store, "bench", "quillon")
+            assert person
+            yield store, Path(folder), person
+            store.engine.dispose()
+        finally:
+            cluster.stop(running)
+
+
+def signed_in(store: Store, folder: Path) -> TestClient:
+    """The pages, as the person sees them."""
+    gc.freeze()  # as the server does
+    client = TestClient(create_app(Desk(store, folder), "bench"), base_url=ORIGIN["origin"])
+    client.post("/sign-in", data={"login": "bench", "password": "quillon"}, headers=ORIGIN)
+    return client
