@@ -91,6 +91,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     assert ines.axe() == []
     ines.press("form[action$='put-in-force'] button")
     ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
+    assert ines.driver.find_elements(By.CSS_SELECTOR, "#delivery option[value=berth]"), "what sheets give can be named"
 
 
 def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Path) -> None:

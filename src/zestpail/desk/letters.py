@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, Literal, get_args
+from typing import Any, get_args
 
 from pydantic import BaseModel, ValidationError
 from sqlmodel import Session, col, select
@@ -28,10 +28,10 @@ from zestpail.desk.naming_choices import BETWEEN, TYPE, choices, folders_of, nam
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
 from zestpail.store import Store
-from zestpail.store.tables import Lane, TypeRevision
+from zestpail.store.tables import Batch, Document, Lane, LaneTrial, TypeRevision
 
-Part = Literal["separation", "types", "reading", "review", "delivery"]
-PARTS: tuple[str, ...] = get_args(Part)
+RECENT = 200
+"""Documents of a lane that are looked at for what sheets give."""
 BEGINNINGS = ("each file", "every so many pages", "at a barcode", "at a printed sheet", "at a blank page", "at words")
 
 
@@ -93,7 +93,7 @@ def letter_view(store: Store, key: str) -> LetterView:
         lane = lane_of_key(session, key)
         names = type_names(session)
         letter, in_force = draft_of(lane), letter_of(lane)
-        named_by = _known(session, letter)
+        named_by = _known(session, lane, letter)
     lines, before = list(_lines(letter, names)), list(_lines(in_force, names))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
@@ -111,7 +111,7 @@ def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id
         lane = lane_of_key(session, key)
         letter = draft_of(lane)
         try:
-            changed = Letter.model_validate({**letter.model_dump(), **_settings(session, letter, part, form)})
+            changed = Letter.model_validate({**letter.model_dump(), **_settings(session, lane, letter, part, form)})
         except ValidationError as error:
             said = error.errors()[0]["msg"].removeprefix("Value error, ")
             raise NotDone(f"This cannot be: {said[:1].lower()}{said[1:]}. Nothing was changed.") from error
@@ -218,7 +218,7 @@ def _names_types(rules: Separation) -> bool:
     return any(isinstance(rule, AtPrintedSheet) for rule in (rules.bundles, rules.documents))
 
 
-def _settings(session: Session, letter: Letter, part: str, form: LetterForm) -> dict[str, Any]:
+def _settings(session: Session, lane: Lane, letter: Letter, part: str, form: LetterForm) -> dict[str, Any]:
     match part:
         case "separation":
             return {"separation": _separation(form)}
@@ -231,7 +231,7 @@ def _settings(session: Session, letter: Letter, part: str, form: LetterForm) -> 
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
                     "take_back_seconds": form.take_back_seconds}  # fmt: skip
         case "delivery":
-            naming = naming_of(form.folders, form.parts, _known(session, letter))
+            naming = naming_of(form.folders, form.parts, _known(session, lane, letter))
             return {"naming": naming, **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")}}
         case _:
             raise Missing("The letter has no such sentence.")
@@ -266,12 +266,23 @@ def _latest(session: Session, key: str) -> TypeUsed:
     return TypeUsed(key=key, revision=newest.number)
 
 
-def _known(session: Session, letter: Letter) -> list[tuple[str, str]]:
+def _known(session: Session, lane: Lane, letter: Letter) -> list[tuple[str, str]]:
     """What a name can be made of: fields of the lane's types, and what sheets, barcodes and e-mails give."""
     revisions = [revision_named(session, letter, used.key) for used in (TypeUsed(key=letter.type), *letter.other_types)]
     kinds = [DocumentType.model_validate(revision.body) for revision in revisions if revision]
-    given = [letter.separation.documents.field] if isinstance(letter.separation.documents, AtBarcode) else []
-    return choices(kinds, [name for name in (*given, "mail_sender", "mail_subject") if name], letter.naming)
+    own = [letter.separation.documents.field] if isinstance(letter.separation.documents, AtBarcode) else []
+    given = [name for name in (*own, *_given(session, lane), "mail_sender", "mail_subject") if name]
+    return choices(kinds, given, letter.naming)
+
+
+def _given(session: Session, lane: Lane) -> list[str]:
+    """What sheets and barcodes gave the lane's last documents, and those that it was tried on."""
+    of_lane = select(Document.cut).join(Batch, col(Document.batch_id) == col(Batch.id)).where(Batch.lane_id == lane.id)
+    names = [name for cut in session.exec(of_lane.order_by(col(Document.id).desc()).limit(RECENT))
+             for name in cut.get("given", {})]  # fmt: skip
+    for trial in session.exec(select(LaneTrial).where(LaneTrial.lane_id == lane.id)):
+        names += [name for document in trial.result.get("documents", []) for name in document.get("given", [])]
+    return list(dict.fromkeys(names))
 
 
 def _plain_name(text: str, what: str) -> str:

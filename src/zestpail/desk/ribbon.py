@@ -25,7 +25,6 @@ class Tile:
     state: str
     thumbnail: str
     """Changes with the picture."""
-    upright: bool
 
 
 @dataclass(frozen=True)
@@ -114,4 +113,4 @@ def _pile(session: Session, file: ArrivedFile, documents: dict[int | None, Docum
 
 def _tile(number: int, page: Page) -> Tile:
     state = page.state.value if page.state != PageState.READ else ""
-    return Tile(page.id or 0, number, page.left_out or "", state, (page.thumbnail or "")[:12], page.turned == 0)
+    return Tile(page.id or 0, number, page.left_out or "", state, (page.thumbnail or "")[:12])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from sqlmodel import Session, col, select
@@ -52,17 +52,28 @@ def keep_tables(
     for captured in found:
         table = kind.table(captured.key)
         about[table.key] = captured.model_dump(mode="json", include={"strips", "left_out", "rows_begin"})
-        rows = [
-            row_for(document.id or 0, table, at, row, letter.review_others_below)
-            for at, row in enumerate(captured.rows)
-        ]
+        rows = _rows_for(document.id or 0, table, captured, letter)
         session.add_all(rows)
         session.info.pop("rows of tables", None)
-        doubtful = sum(row.state == ValueState.DOUBTFUL for row in rows)
-        if doubtful:
-            doubts.append(f"{doubtful} of {len(rows)} rows of {table.name}")
+        doubts += _doubtful(table, rows)
     document.tables = about
     return doubts
+
+
+def doubts_of_rows(kind: DocumentType, found: Iterable[CapturedTable], letter: Letter) -> list[str]:
+    """In which tables rows are doubtful, each as a few words; nothing is kept."""
+    tables = [(kind.table(captured.key), captured) for captured in found]
+    return [doubt for table, one in tables for doubt in _doubtful(table, _rows_for(0, table, one, letter))]
+
+
+def _rows_for(document_id: int, table: Table, captured: CapturedTable, letter: Letter) -> list[TableRow]:
+    least = letter.review_others_below
+    return [row_for(document_id, table, at, row, least) for at, row in enumerate(captured.rows)]
+
+
+def _doubtful(table: Table, rows: Sequence[TableRow]) -> list[str]:
+    doubtful = sum(row.state == ValueState.DOUBTFUL for row in rows)
+    return [f"{doubtful} of {len(rows)} rows of {table.name}"] if doubtful else []
 
 
 def row_for(document_id: int, table: Table, at: int, row: Row, least: float) -> TableRow:

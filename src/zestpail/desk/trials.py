@@ -24,6 +24,7 @@ from zestpail.desk.letters import draft_of
 from zestpail.desk.reading import doubts_of, thumbnail_of
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.states import OPEN
+from zestpail.desk.table_rows import doubts_of_rows
 from zestpail.store import Store
 from zestpail.store.jobs import defer
 from zestpail.store.notices import changed
@@ -165,7 +166,8 @@ def _document(
         "type": kind.name,
         "pages": len(pages),
         "why": piled.why,
-        "doubts": doubts + doubts_of(kind, found, letter),
+        "doubts": doubts + doubts_of(kind, found, letter) + doubts_of_rows(kind, found.tables, letter),
+        "given": list(piled.values),
         "path": str(path),
         "sheet": letter.sheet_of(letter.xlsx, kind.key),
         "values": [[kind.names[v.key], kind.field(v.key).kind.show(v.value)] for v in found.values if v.value],
