@@ -29,6 +29,7 @@ class AtTheBrowser:
         self.open("/sign-in")
         self.one("#login").send_keys(login)
         self.one("#password").send_keys(password, Keys.ENTER)
+        self.one(".me, .problem")
 
     def open(self, path: str) -> None:
         self.driver.get(self.address + path)
@@ -42,7 +43,12 @@ class AtTheBrowser:
         self.until(lambda: (self.one(css).click(), True)[1], f"a click on {css}")
 
     def text(self, css: str) -> str:
-        return self.one(css).text
+        """What stands there now."""
+        return str(self.until(lambda: (self.one(css).text,), f"the text of {css}")[0])
+
+    def says(self, css: str, words: str, why: str = "") -> None:
+        """The words stand there, now or as soon as the page that was asked for has come."""
+        self.until(lambda: words in self.one(css).text, f"{css} to say {words!r} {why}")
 
     def until(self, what: Callable[[], Any], said: str = "", seconds: float = 30) -> Any:
         def tried(_: object) -> Any:

@@ -33,10 +33,10 @@ def test_1_signing_in(ines: AtTheBrowser) -> None:
     assert "/sign-in?next=/review" in ines.driver.current_url
     assert ines.axe() == []
     ines.sign_in("ines", "wrong")
-    assert ines.text(".problem") == "That name and password do not belong together."
+    ines.says(".problem", "That name and password do not belong together.")
     ines.sign_in("ines")
-    assert ines.text(".me span") == "Ines Okafor"
-    assert "Nothing has arrived" in ines.text(".batches")
+    ines.says(".me span", "Ines Okafor")
+    ines.says(".batches", "Nothing has arrived")
     assert ines.axe() == []
     assert [said for said in ines.complaints() if "401" not in said] == []
 
@@ -47,11 +47,11 @@ def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, serv
     ines.until(lambda: "need you" in ines.text(".standing"), "a first doubt, shown without reloading")
     ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 90)
     ines.until(lambda: "5 delivered" in ines.text(".standing"), "what is sure is delivered")
-    assert "3 need you" in ines.text(".standing")
+    ines.says(".standing", "3 need you")
     assert ines.axe() == []
     assert ines.complaints() == []
     ines.keys("?")
-    assert "go to review" in ines.text("dialog[open]")
+    ines.says("dialog[open]", "go to review")
     assert ines.axe() == []
     ines.keys(Keys.ESCAPE)
     ines.keys("r")
@@ -138,7 +138,7 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
     ines.until(lambda: "12 settled" in ines.text(".counts"), "all settled")
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "the next document")
-    assert "Take it back" in ines.text("#toast")
+    ines.says("#toast", "Take it back")
     ines.one("#take-back button").click()
     ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "the document is back")
     ines.ctrl(Keys.ENTER)
@@ -177,11 +177,11 @@ def test_6_a_second_person_is_told_who_has_it(ines: AtTheBrowser, server: Server
         tomas.sign_in("tomas")
         tomas.one("#lanes")
         tomas.driver.get(ines.driver.current_url)
-        assert "Ines Okafor has this document in hand" in tomas.text(".held")
+        tomas.says(".held", "Ines Okafor has this document in hand")
         assert tomas.one("#card-invoice_number input").get_attribute("readonly")
         assert tomas.axe() == []
         tomas.open("/review")
-        assert tomas.text("h1") == "Nothing waits for you"
+        tomas.says("h1", "Nothing waits for you")
         assert tomas.axe() == []
     finally:
         driver.quit()
@@ -227,7 +227,7 @@ def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Ser
     ines.until(lambda: ines.text("h1") == "1 document with “BB-20983”", "it is found")
     assert ines.axe() == []
     ines.one(".found a").click()
-    assert "This document is delivered" in ines.text(".held")
+    ines.says(".held", "This document is delivered")
     assert ines.complaints() == []
 
 
@@ -246,5 +246,5 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
     assert "Traceback" not in page
     assert "Möwenbek Schiffsbedarf GmbH" in page
     ines.open("/batches/77777")
-    assert ines.text("main p") == "There is no such batch."
+    ines.says("main p", "There is no such batch.")
     assert ines.axe() == []

@@ -76,7 +76,7 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     x, y = edge["x"] + edge["width"] / 2, edge["y"] + 30
     ines.drag((x, y), (x + 6, y))
     ines.until(lambda: "moved a divider" in ines.text(".proof .said"), "the divider is kept for the layout")
-    assert "140 rows" in ines.text("#card-table .value")
+    ines.says("#card-table .value", "140 rows")
     ines.keys("i")
     ines.click(ines.middle(str(wanted[0]["text"]).split()[1]))
     ines.until(lambda: "Column 7 begins" in ines.text("#toast"), "a divider is added where it was clicked")
@@ -86,7 +86,7 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     ines.until(lambda: "took a divider out" in ines.text(".proof .said"), "and taken away by key")
     assert live(ines, 3)[:5] == [row["text"] for row in wanted[:5]]
     ines.press("[data-dialog=table-settings]")
-    assert "140 values" in ines.text("#table-settings tbody tr:first-child"), "what dropping it would lose"
+    ines.says("#table-settings tbody tr:first-child", "140 values", "what dropping it would lose")
     for key in ("reference", "details", "column_7"):
         ines.press(f"#table-settings input[name=drop][value={key}]")
     assert ines.axe() == []
@@ -103,7 +103,7 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     row = ines.word(str(wanted[2]["reference"]))
     ines.drag((left - 5, row[1] - 2), (right + 5, row[3] + 2))
     ines.until(lambda: "every line is a row" in ines.text("#card-table .rule"), "a row that was shown")
-    assert "140 rows" in ines.text("#card-table .value")
+    ines.says("#card-table .value", "140 rows")
     ines.keys("p")
     ines.until(lambda: "140 rows" in ines.text(".wall"), "the proof sheet counts rows")
     assert ines.axe() == []
@@ -111,7 +111,7 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
 
 def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/lanes/supplier-statements/rows")
-    assert "Balance" in ines.text("thead")
+    ines.says("thead", "Balance")
     assert ines.axe() == []
     ines.open("/")
     ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
@@ -137,7 +137,7 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.one(".batches a").click()
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
-    assert "adds up to net, 1,243.50" in ines.text(".drawer-head")
+    ines.says(".drawer-head", "adds up to net, 1,243.50")
     ines.keys("t")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".desk.tall .divider"), "dividers on the page")
     assert ines.axe() == []
@@ -145,7 +145,7 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.ctrl("a")
     ines.keys("390", Keys.ENTER)
     ines.until(lambda: "does not multiply out" in ines.text(".drawer"), "the row says what is wrong")
-    assert "1,249.50, 6.00 more than net" in ines.text(".drawer-head"), "sums are live"
+    ines.says(".drawer-head", "1,249.50, 6.00 more than net", "sums are live")
     at_cell(ines, 2, "line_total")
     ines.click(ines.middle("384.00"))
     ines.until(lambda: cell(ines, 2, "line_total") == "384.00", "a word of the page goes into the cell")
@@ -186,7 +186,7 @@ def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None
         ines.drag((left - 4, top - 3), (left + 260, bottom + 60))
         ines.until(lambda: ines.active() == heading.lower() != before, f"a field for {heading}")  # noqa: B023
         wanted = told[heading.lower()].split("\n")[-1][-40:].rstrip(".")
-        assert wanted in ines.text(f"#card-{heading.lower()} .pins .mono"), "to the end of the section"
+        ines.says(f"#card-{heading.lower()} .pins .mono", wanted, "to the end of the section")
     ines.press("#card-recommendations [data-setting=headings]")
     ines.until(lambda: (ines.one("#settings textarea[name=headings]").send_keys("\nRecommended work"), True)[1])
     ines.press("#settings .button")

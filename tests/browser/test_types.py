@@ -55,7 +55,7 @@ def test_1_a_type_is_begun_and_its_samples_are_read(ines: AtTheBrowser) -> None:
     assert ines.axe() == []
     ines.one("#name").send_keys("Fuel delivery note", Keys.ENTER)
     ines.until(lambda: "/types/fuel-delivery-note" in ines.driver.current_url)
-    assert "Drop a few below" in ines.text(".no-sample")
+    ines.says(".no-sample", "Drop a few below")
     ines.one(".samples input[type=file]").send_keys("\n".join([*(str(NOTES / name) for name in SAMPLES), __file__]))
     ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 120)
     ines.until(
@@ -70,8 +70,8 @@ def test_2_a_click_makes_a_field_and_the_strip_shows_it_on_all_samples(ines: AtT
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "the words of the page")
     ines.keys("f")
     ines.click(ines.middle("FD-59119"))
-    assert ines.text("#card-ticket_no .value") == "FD-59119"
-    assert "Look right of “Ticket no”" in ines.text("#card-ticket_no .rule")
+    ines.says("#card-ticket_no .value", "FD-59119")
+    ines.says("#card-ticket_no .rule", "Look right of “Ticket no”")
     assert mark(ines, "ticket_no") == "right"
     found = cells(ines)
     assert len(found) == 6
@@ -89,7 +89,7 @@ def test_3_what_is_wrong_is_pointed_at_and_mended_by_an_offer(ines: AtTheBrowser
     ines.keys("1")
     ines.until(lambda: mark(ines, "ticket_no") == "right", "the rule is mended")
     assert "1 mended, 0 broken" in said(ines)
-    assert "Docket" in ines.text("#card-ticket_no .rule")
+    ines.says("#card-ticket_no .rule", "Docket")
     ines.keys(Keys.ESCAPE)
     ines.until(lambda: mark(ines, "ticket_no") == "missing", "taken back")
     ines.keys("1")
@@ -100,18 +100,18 @@ def test_4_landmarks_a_zone_and_a_bounded_search(ines: AtTheBrowser) -> None:
     on_sample(ines, "fuel-note-01.tif")
     ines.keys("l")
     ines.click(ines.middle("Received"))
-    assert "“Received”" in ines.text("#card-L1")
+    ines.says("#card-L1", "“Received”")
     ines.keys("l")
     left, _, _, bottom = ines.word("Pier")
     ines.click((left + 60, bottom + 9))
     ines.until(lambda: ines.driver.find_elements("css selector", "#card-L2"), "the ruled line under the head")
-    assert "a ruled line across" in ines.text("#card-L2")
+    ines.says("#card-L2", "a ruled line across")
     ines.keys("z")
     tank = ines.word("TANK")
     ines.drag((tank[0] - 8, tank[1] - 12), (tank[2] + 22, tank[3] + 12))
     ines.until(lambda: "held to L1 and L2" in ines.text(".card.active .rule"), "a zone held to both")
     key = ines.active()
-    assert "TANK" in ines.text(f"#card-{key} .value")
+    ines.says(f"#card-{key} .value", "TANK")
     assert sum("TANK" in text for text in cells(ines)) >= 5
     ines.press(".card.active [data-setting=within]")
     ines.press("#settings select[name=above] option:nth-child(3)")
@@ -126,12 +126,12 @@ def test_4b_a_landmark_is_answered_for_until_its_description_fits(ines: AtTheBro
     ines.click(ines.middle("Ticket"))
     ines.until(lambda: "“Ticket”" in ines.text("#card-L3"), "the label as a landmark")
     on_sample(ines, "fuel-note-03.jpg")
-    assert "not on this sample" in ines.text("#card-L3")
+    ines.says("#card-L3", "not on this sample")
     ines.press("#card-L3 [data-act=elsewhere]")
     ines.click(ines.middle("Docket"))
     ines.until(lambda: "or “Docket”" in ines.text("#card-L3 .rule"), "the description has loosened")
-    assert "as you said" in ines.text("#card-L3")
-    assert "2 of 2 answers come true" in ines.text("#toast")
+    ines.says("#card-L3", "as you said")
+    ines.says("#toast", "2 of 2 answers come true")
     ines.press("#card-L3 [data-act=dial]")
     ines.until(lambda: "taken" in ines.text("#dial-taken"), "what falls on either side")
     assert ines.axe() == []
@@ -151,7 +151,7 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
     ines.keys("f")
     ines.click((right + 140, bottom - 38))
     ines.until(lambda: ines.driver.find_elements("css selector", "#card-barcode"), "a field of the barcode")
-    assert ines.text("#card-barcode .value") == "FD-59119*AC-6150"
+    ines.says("#card-barcode .value", "FD-59119*AC-6150")
     assert sum("*AC-" in text for text in cells(ines)) == 5, "the old form has none"
     ines.one("#truth").send_keys(Keys.CONTROL, "a")
     ines.one("#truth").send_keys("AC-6150", Keys.ENTER)
@@ -182,7 +182,7 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
     ines.press("#checks form .button")
     ines.until(lambda: "Checks (1)" in ines.text(".strip"), "the check is there")
     ines.press("[data-dialog=checks]")
-    assert ines.text("#checks .sentences span") == "If ticket no is there, then barcode is there."
+    ines.says("#checks .sentences span", "If ticket no is there, then barcode is there.")
     ines.press("#checks [data-act=uncheck]")
     ines.until(lambda: "Checks (1)" not in ines.text(".strip"), "and taken out")
 
@@ -191,7 +191,7 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     on_sample(ines, "fuel-note-01.tif")
     ines.keys("f")
     ines.click(ines.middle("18.02.2026"))
-    assert ines.text("#card-date .value") == "2026-02-18"
+    ines.says("#card-date .value", "2026-02-18")
     ines.keys("p")
     ines.until(lambda: "/sheet" in ines.driver.current_url)
     assert ines.axe() == []
@@ -249,12 +249,12 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
     ines.press("tr:nth-child(1) input[name=other]")
     ines.press("form[method=get] > p .button")
     ines.until(lambda: "Revision 1 and revision 2" in ines.text("#pair"))
-    assert " broken" in ines.text("section[aria-labelledby=pair] p")
-    assert "right of" in ines.text("section[aria-labelledby=pair] tbody tr:first-child")
+    ines.says("section[aria-labelledby=pair] p", " broken")
+    ines.says("section[aria-labelledby=pair] tbody tr:first-child", "right of")
     assert ines.axe() == []
     ines.press("tr:nth-child(2) button")
     ines.one("#margins")
-    assert "after revision 1" in ines.text(".strip")
+    ines.says(".strip", "after revision 1")
     assert mark(ines, "date") == "right"
     body = ines.driver.execute_async_script(
         "const done = arguments[0]; fetch('/types/fuel-delivery-note/file').then((a) => a.text()).then(done)"
@@ -267,6 +267,6 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
         ines.one("#import").send_keys(str(tmp_path / name))
         ines.press("form[action='/types/import'] .button")
         if told:
-            assert told in ines.text("main")
+            ines.says("main", told)
     ines.until(lambda: "/types/fuel-delivery-note-2" in ines.driver.current_url)
     assert ines.complaints() == [] or all("409" in line for line in ines.complaints())

@@ -61,7 +61,7 @@ def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Ser
         assert any(path.startswith(place + names.get(document["type"], "")) for path in filed), place
     assert len(filed) == len(truth["documents"])
     ines.open(at)
-    assert "blank × 45" in ines.text(".file")
+    ines.says(".file", "blank × 45")
     trail = ines.text(".trail")
     assert "separated" in trail
     assert ines.axe() == []
@@ -73,7 +73,7 @@ def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Ser
 
 def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_path: Path) -> None:
     ines.open("/lanes/vessel-calls")
-    assert "a document begins at every printed separator sheet" in ines.text(".sentences-of-lane")
+    ines.says(".sentences-of-lane", "a document begins at every printed separator sheet")
     ines.press("[data-dialog=separation]")
     ines.press("#separation select[name=begin] option:nth-child(3)")
     ines.until(lambda: ines.one("#separation input[name=pattern]").is_displayed(), "what belongs to barcodes")
@@ -86,8 +86,8 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.until(lambda: "1 change not yet in force" in ines.text(".strip"), "a draft")
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
     ines.until(lambda: "would be filed as" in ines.text("#trial"), "the trial", 90)
-    assert "1 bundle, 1 document; 5 pages left out" in ines.text("#trial")
-    assert "Maren Tide/2026/03/Crew list.pdf" in ines.text("#trial .tree")
+    ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
+    ines.says("#trial .tree", "Maren Tide/2026/03/Crew list.pdf")
     assert ines.axe() == []
     ines.press("form[action$='put-in-force'] button")
     ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
@@ -112,7 +112,7 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     at = batch(ines, scan(tmp_path / "own sheets.tif", [cover, pilot, first, second, any_sheet, third]))
     ines.until(lambda: "1 pile to look at" in ines.text(".batches"), "it waits for a look", 90)
     ines.open(f"{at}/ribbon")
-    assert "6 pages: 2 documents, 3 pages left out" in ines.text(".pile")
+    ines.says(".pile", "6 pages: 2 documents, 3 pages left out")
     heads = [head.text for head in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
     assert heads == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane"
 
@@ -201,7 +201,7 @@ def test_5_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
     ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 60)
     ines.until(lambda: "2 piles to look at" in ines.text(".batches tbody tr:first-child"), "attachment and text", 60)
     ines.one(".batches tbody tr:first-child a").click()
-    assert "unpacked; what was in it follows" in ines.text(".file")
+    ines.says(".file", "unpacked; what was in it follows")
     folder = server.incoming / "vessel-calls"
     ines.until(folder.is_dir, "each lane has a folder")
     whole = scan(tmp_path / "left.tif", sides(2)).read_bytes()

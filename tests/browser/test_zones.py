@@ -35,7 +35,7 @@ def zone(ines: AtTheBrowser, above: str, wide: float) -> str:
     ines.keys("z")
     ines.drag((left - 4, bottom), (left + wide, bottom + 19))
     ines.until(lambda: ines.active() != before, f"a field for the zone under {above}")
-    assert "held to L1 and L2" in ines.text(".card.active .rule")
+    ines.says(".card.active .rule", "held to L1 and L2")
     return ines.active()
 
 
@@ -70,7 +70,7 @@ def test_1_zones_follow_shift_scale_and_skew(ines: AtTheBrowser) -> None:
     hits = sum(wanted[name].replace(" ", "") in text.replace(" ", "") for name, text in found(ines).items())
     assert hits >= 7, found(ines)
     key = zone(ines, "Arrival", 100)
-    assert "a date" in ines.text(f"#card-{key} .rule"), "its kind is seen from what stands there"
+    ines.says(f"#card-{key} .rule", "a date", "its kind is seen from what stands there")
     dates = right("arrival")
     assert sum(dates[name] in text for name, text in found(ines).items()) >= 7, found(ines)
 
@@ -108,8 +108,8 @@ def test_3_a_starter_is_searched_for_tried_and_adopted_with_its_file(ines: AtThe
     file = str(FORMS / "berth-application-07.pdf")
     ines.until(lambda: (ines.one("#tries input[type=file]").send_keys(file), True)[1], "a file is chosen")
     ines.until(lambda: ines.driver.find_elements("css selector", ".tried-values"), "it is tried", 60)
-    assert right("application_no")["berth-application-07.pdf"] in ines.text(".tried-values")
+    ines.says(".tried-values", right("application_no")["berth-application-07.pdf"])
     assert ines.axe() == []
     ines.press("#tries .shelf-head .button")
     ines.until(lambda: "sample 1 of 1" in ines.text(".strip"), "the file is the first sample")
-    assert "Application form" in ines.text(".strip")
+    ines.says(".strip", "Application form")
