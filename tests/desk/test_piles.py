@@ -13,7 +13,7 @@ from sqlmodel import func, select
 from tests.desk.flow import deliver_all, ids, jobs, read_all, seen, state
 from zestpail.core.document_type import load_type
 from zestpail.core.separation import Separation
-from zestpail.desk import arrivals, mending, reading, review, separating
+from zestpail.desk import arrivals, mending, page_by_hand, reading, review, separating
 from zestpail.desk.batches import batch_view
 from zestpail.desk.lane_letter import vessel_calls
 from zestpail.desk.lanes import set_reading, set_up_lane
@@ -103,9 +103,9 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
         lambda: mending.join_before(store, 11, ines.id),
         lambda: mending.take_in(store, 2, ines.id),
         lambda: mending.leave_out(store, 5, ines.id),
-        lambda: mending.move_page(store, 11, 5, ines.id),
-        lambda: mending.move_page(store, 7, None, ines.id),
-        lambda: mending.turn(store, 11, 90, ines.id),
+        lambda: mending.move_page(store, 11, 5, "before", ines.id),
+        lambda: mending.move_page(store, 7, 12, "after", ines.id),
+        lambda: page_by_hand.turn(store, 11, 90, ines.id),
     ]
     lain = [before]
     for gesture in gestures:
@@ -133,12 +133,12 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
         (lambda: mending.cut_before(store, 5, ines.id), "begins at this page already"),
         (lambda: mending.join_before(store, 5, ines.id), "no document before"),
         (lambda: mending.leave_out(store, 1, ines.id), "belongs to no document"),
-        (lambda: mending.turn(store, 5, 45, ines.id), "by quarters"),
+        (lambda: page_by_hand.turn(store, 5, 45, ines.id), "by quarters"),
     ):
         with pytest.raises(NotDone, match=said):
             wrong()
     with pytest.raises(Missing):
-        mending.turn(store, 4711, 90, ines.id)
+        page_by_hand.turn(store, 4711, 90, ines.id)
     separating.go_on(store, 1, ines.id)
     with pytest.raises(NotDone, match="gone on already"):
         separating.go_on(store, 1, ines.id)
@@ -175,5 +175,5 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
     review.hold(store, 2, tomas.id)
     review.enter(store, seen(store, 2, tomas), "number", "QH-1")
     with pytest.raises(NotDone, match="Tomas Brandt has document 2 in hand"):
-        mending.turn(store, 11, 90, ines.id)
-    assert mending.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."
+        page_by_hand.turn(store, 11, 90, ines.id)
+    assert page_by_hand.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."

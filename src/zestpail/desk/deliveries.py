@@ -18,6 +18,9 @@ from sqlmodel import Session, select
 from zestpail.core.delivered_as import delivered as delivered_value
 from zestpail.core.document_type import FieldRule
 from zestpail.core.naming import compose, never_taken
+from zestpail.core.notes import Note, NotesOut
+from zestpail.core.reading.by_hand import box_of
+from zestpail.core.writing.notes_on_pages import NoteOnPage, burnt_in
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
 from zestpail.delivery import Destination, Folder, Refused, Taken
@@ -82,9 +85,10 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
             return None
         pages, values = pages_of(session, document_id), _values(session, document_id)
         kind, rows = type_of(session, document), rows_of(session, document_id)
+        notes = letter_of(lane_of(session, document)).notes
         named = {"document_type": kind.name, **document.cut.get("given", {}), **{k: v for k, v in values.items() if v}}
     title = values.get("invoice_number") or f"Document {document_id}"
-    pdf = store.blobs.put(searchable_pdf([_to_write(store, page) for page in pages if page.image], title))
+    pdf = store.blobs.put(searchable_pdf([page_to_write(store, page, notes) for page in pages if page.image], title))
     with store.transaction() as session:
         lane = session.get_one(Lane, lane_of(session, document).id, with_for_update=True)
         letter = letter_of(lane)
@@ -191,7 +195,13 @@ def _values(session: Session, document_id: int) -> dict[str, str | None]:
     return {row.key: row.value for row in rows}
 
 
-def _to_write(store: Store, page: Page) -> PageToWrite:
+def page_to_write(store: Store, page: Page, notes: NotesOut = "kept here") -> PageToWrite:
+    """A page as it is delivered, with what is noted on it where that is wanted."""
     with Image.open(io.BytesIO(store.blobs.get(page.image or ""))) as image:
         pixels = np.array(image.convert("L") if image.mode == "1" else image)
-    return PageToWrite(pixels, reading_of(store, page))
+    reading = reading_of(store, page)
+    kept = [Note.model_validate(note) for note in page.notes]
+    laid = tuple(NoteOnPage(note.kind, box_of(reading, note.place), note.text, note.by) for note in kept)
+    if notes == "burnt into the PDF":
+        return PageToWrite(burnt_in(pixels, reading.width, laid), reading)
+    return PageToWrite(pixels, reading, laid if notes == "put on the PDF as annotations" else ())

@@ -7,6 +7,8 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.naming import DatePart, FieldPart, Naming, TextPart
+from zestpail.core.notes import NotesOut
+from zestpail.core.reading.cleaning import Cleaning
 from zestpail.core.reading.read import Way
 from zestpail.core.separation import AtPrintedSheet, Separation
 
@@ -46,6 +48,8 @@ class Letter(BaseModel):
     """Types that sheets may name for single documents."""
     separation: Separation = Separation()
     """How what arrives is cut into documents."""
+    cleaning: Cleaning = Cleaning()
+    """What is done to scanned pages before they are read."""
     reading: Way = "ordinary"
     """How pages are read that have no text of their own."""
     review_below: float = Field(default=0.9, ge=0, le=1)
@@ -60,6 +64,8 @@ class Letter(BaseModel):
     csv: str
     xlsx: str
     rows: tuple[RowsOut, ...] = ()
+    notes: NotesOut = "kept here"
+    """What becomes of notes and highlights when a document is delivered."""
 
     def used(self, type_key: str) -> TypeUsed | None:
         """The type of that name among those that the lane reads with; no name means its own."""

@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 from zestpail.core.document_type import DocumentType
 from zestpail.core.naming import CounterPart, FieldPart, Naming
 from zestpail.core.proposals import key_for
+from zestpail.core.reading.cleaning import Cleaning
 from zestpail.core.reading.read import Way
 from zestpail.core.separation import (
     AnyRule,
@@ -53,7 +54,13 @@ class LetterForm(BaseModel):
     goes_on: str = "at once"
     type: str = ""
     other_types: list[str] = []
+    skew: str = "straightened"
+    borders: str = "kept"
+    holes: str = "kept"
+    specks: str = "kept"
+    colours: str = "as scanned"
     way: str = "ordinary"
+    notes: str = "kept here"
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
@@ -182,9 +189,14 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
     others = ", ".join(names.get(used.key, used.key) for used in letter.other_types) or "no other"
     unnamed = [] if letter.other_types or not _names_types(rules) else ["A sheet that names a type is not followed."]
     yield Line("types", ["A document is of the type ", own, "; sheets may name ", others, "."], unnamed)
+    clean = letter.cleaning
     yield Line(
-        "reading", ["Turn pages upright, straighten them, and read them in the ", f"{letter.reading} way", "."], []
-    )
+        "reading",
+        ["Turn scanned pages upright; they are ", clean.skew, ", dark borders ", clean.borders, ", punch holes ",
+         clean.holes, ", specks ", clean.specks, ", colours ", _COLOURS[clean.colours], ". Read them in the ",
+         f"{letter.reading} way", "."],
+        list(_cleaning_warnings(clean)),
+    )  # fmt: skip
     yield Line(
         "review",
         ["Ask for review when a needed value is less than ", f"{letter.review_below:.0%}", " sure, another less than ",
@@ -195,7 +207,7 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
     yield Line(
         "delivery",
         ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
-         f"{letter.csv} and {letter.xlsx}", "."],
+         f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes, "."],
         [],
     )  # fmt: skip
 
@@ -208,6 +220,18 @@ def _warnings(rules: Separation) -> Iterator[str]:
         yield "Sheets are not delivered; they stay on the page ribbon."
     if not sheeted and rules.sheets == "kept":
         yield "Nothing is cut at sheets, so keeping sheets has no effect."
+
+
+_COLOURS = {"as scanned": "as they were scanned", "grey": "made grey", "black and white": "made black and white"}
+
+
+def _cleaning_warnings(wanted: Cleaning) -> Iterator[str]:
+    if wanted.borders == "cut off":
+        yield "What lies in a dark border is cut off and not delivered; the file that arrived keeps it."
+    if wanted.specks == "removed":
+        yield "A dot of less than half a millimetre that stands alone is taken for a speck."
+    if wanted.colours != "as scanned":
+        yield "Colours are not delivered; the file that arrived keeps them."
 
 
 def _has_sheets(rule: AnyRule) -> bool:
@@ -226,13 +250,18 @@ def _settings(session: Session, lane: Lane, letter: Letter, part: str, form: Let
             wanted = [_latest(session, key) for key in dict.fromkeys([form.type, *form.other_types])]
             return {"type": wanted[0].key, "revision": wanted[0].revision, "other_types": tuple(wanted[1:])}
         case "reading":
-            return {"reading": form.way if form.way in get_args(Way) else "ordinary"}
+            cleaning = Cleaning.model_validate({name: getattr(form, name) for name in Cleaning.model_fields})
+            return {"reading": form.way if form.way in get_args(Way) else "ordinary", "cleaning": cleaning}
         case "review":
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
                     "take_back_seconds": form.take_back_seconds}  # fmt: skip
         case "delivery":
             naming = naming_of(form.folders, form.parts, _known(session, lane, letter))
-            return {"naming": naming, **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")}}
+            return {
+                "naming": naming,
+                "notes": form.notes,
+                **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")},
+            }
         case _:
             raise Missing("The letter has no such sentence.")
 
@@ -300,6 +329,7 @@ def _form(letter: Letter) -> LetterForm:
         bundles_begin_with=rules.bundles.begins_with if isinstance(rules.bundles, AtBarcode) else "",
         begin=document.begin, blank_pages=rules.blank_pages, sheets=rules.sheets, goes_on=rules.goes_on,
         type=letter.type, other_types=[used.key for used in letter.other_types], way=letter.reading,
+        notes=letter.notes, **letter.cleaning.model_dump(),
         review_below=round(100 * letter.review_below), review_others_below=round(100 * letter.review_others_below),
         take_back_seconds=letter.take_back_seconds, folder=letter.folder, csv=letter.csv, xlsx=letter.xlsx,
         folders=folders_of(letter.naming), parts=parts_of(letter.naming),

@@ -15,6 +15,7 @@ from zestpail.core.capture import Capture, CapturedValue, capture, judge
 from zestpail.core.checks import Arithmetic, Needed
 from zestpail.core.document_type import DocumentType
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.by_hand import ByHand
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
@@ -28,7 +29,7 @@ from zestpail.desk.given_values import with_given
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, lane_of_file, letter_of, type_of
 from zestpail.desk.pictures import page_pixels
-from zestpail.desk.reading_of_pages import reading_of
+from zestpail.desk.reading_of_pages import forget_unused, reading_of
 from zestpail.desk.remembered_dividers import with_remembered_grids
 from zestpail.desk.separating import CUT, begin_pages
 from zestpail.desk.states import CAPTURE, give_up, settle, to_review
@@ -93,19 +94,25 @@ def read_page(store: Store, page_id: int) -> None:
         page = session.get_one(Page, page_id)
         if page.state != PageState.WAITING:
             return
-        file, index, turned = session.get_one(ArrivedFile, page.file_id), page.file_index, page.turned
-        way = letter_of(lane_of_file(session, file)).reading
+        file, index, by_hand = session.get_one(ArrivedFile, page.file_id), page.file_index, page.by_hand
+        letter = letter_of(lane_of_file(session, file))
     try:
-        read = read_opened_page(open_page(store.blobs.get(file.blob), index), way, by_hand=turned)
+        opened = open_page(store.blobs.get(file.blob), index)
+        read = read_opened_page(
+            opened, letter.reading, by_hand=ByHand.model_validate(by_hand), cleaning=letter.cleaning
+        )
     except Unreadable as problem:
         fail_page(store, page_id, str(problem))
         return
     kept = keep_read(store, read)
     with store.transaction() as session:
         page = _page_to_finish(session, page_id)
-        if page.state == PageState.WAITING and page.turned == turned:
+        wanted = page.state == PageState.WAITING and page.by_hand == by_hand
+        if wanted:
             page.sqlmodel_update(kept)
             _page_finished(session, page)
+    if not wanted:  # it was changed meanwhile: nothing of what is blacked out now may stay behind
+        forget_unused(store, (kept["image"], kept["thumbnail"], kept["reading"]))
 
 
 def keep_read(store: Store, read: ReadPage) -> dict[str, Any]:
@@ -146,7 +153,8 @@ def _page_finished(session: Session, page: Page) -> None:
     note(session, "page read" if page.state == PageState.READ else "page not read", document=document,
          batch_id=file.batch_id,
          after={"page": page.file_index + 1, "source": page.source, "problem": page.problem})  # fmt: skip
-    waiting = select(Page.id).where(Page.file_id == page.file_id, Page.state == PageState.WAITING)
+    together = Page.document_id == page.document_id if document else Page.pile_id == page.pile_id
+    waiting = select(Page.id).where(together, Page.state == PageState.WAITING)
     if session.exec(waiting).first() is not None:
         return
     if document and file.state != FileState.CUT:

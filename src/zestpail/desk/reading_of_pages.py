@@ -1,6 +1,10 @@
-"""The readings of pages, as they are kept."""
+"""The readings and pictures of pages, as they are kept."""
 
 from __future__ import annotations
+
+from collections.abc import Iterable
+
+from sqlmodel import col, or_, select
 
 from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.page import PageReading, unpacked
@@ -13,3 +17,12 @@ def reading_of(store: Store, page: Page) -> PageReading:
     if page.reading is None:
         return PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
     return unpacked(store.blobs.get(page.reading))
+
+
+def forget_unused(store: Store, names: Iterable[str]) -> None:
+    """Delete those pictures and readings that no page shows any more."""
+    with store.transaction() as session:
+        for name in names:
+            kept = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
+            if session.exec(select(Page.id).where(kept)).first() is None:
+                store.blobs.forget(name)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, func, select
 
 from zestpail.core.evaluation.proof import Sample as ProofSample
 from zestpail.core.problems import Unreadable
@@ -16,7 +16,9 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.read import read_page as read_opened_page
+from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.desk.arrivals import shown_name
+from zestpail.desk.deliveries import page_to_write
 from zestpail.desk.reading import keep_read
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
@@ -59,21 +61,43 @@ def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: 
 
 
 def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int) -> int:
-    """Take a document of a batch as a sample, with the pages as they were read. Raises Missing."""
+    """Take a document of a batch as a sample, with the pages as they were read. Raises Missing.
+
+    Where its pages are not the whole file as it arrived, the sample's file is made of them: what a person blacked out,
+    and other documents of the pile, do not travel with it.
+    """
+    own = _file_of_its_own(store, document_id)
     with store.transaction() as session:
         document = session.get(Document, document_id)
         if document is None:
             raise Missing("There is no such document.")
         draft_of(session, type_key)
         file = session.get_one(ArrivedFile, document.file_id)
-        sample = Sample(type_key=type_key, name=file.name, blob=file.blob, state=SampleState.READY)
+        sample = Sample(type_key=type_key, name=file.name, blob=own or file.blob, state=SampleState.READY)
         session.add(sample)
         session.flush()
-        for page in session.exec(select(Page).where(Page.document_id == document_id, Page.state == PageState.READ)):
-            kept = page.model_dump(exclude={"id", "document_id", "file_id"})
+        for at, page in enumerate(_read_pages(session, document_id)):
+            kept = page.model_dump(exclude={"id", "document_id", "file_id", "pile_id", "notes"})
+            kept |= {"by_hand": {}, "file_index": at} if own else {}
             session.add(Page(**{**kept, "sample_id": sample.id}))
         note(session, "sample added", person_id=person_id, after={"type": type_key, "file": file.name})
         return sample.id or 0
+
+
+def _read_pages(session: Session, document_id: int) -> list[Page]:
+    wanted = select(Page).where(Page.document_id == document_id, Page.state == PageState.READ)
+    return list(session.exec(wanted.order_by(col(Page.position))))
+
+
+def _file_of_its_own(store: Store, document_id: int) -> str | None:
+    """The document's pages as a PDF, kept; None where they are its whole file, untouched."""
+    with store.transaction() as session:
+        pages = _read_pages(session, document_id)
+        files = {page.file_id for page in pages}
+        of_file = session.exec(select(func.count()).select_from(Page).where(col(Page.file_id).in_(files))).one()
+    if not pages or (len(files) == 1 and of_file == len(pages) and not any(page.by_hand for page in pages)):
+        return None
+    return store.blobs.put(searchable_pdf([page_to_write(store, page) for page in pages], f"Document {document_id}"))
 
 
 def open_sample(store: Store, sample_id: int) -> None:

@@ -31,8 +31,8 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
         session.add(document)
         session.flush()
     for at in range(count):
-        page = Page(file_id=file.id or 0, document_id=document.id if document else None, position=at, file_index=at,
-                    place=at)  # fmt: skip
+        page = Page(file_id=file.id or 0, pile_id=file.id, document_id=document.id if document else None, position=at,
+                    file_index=at, place=at)  # fmt: skip
         session.add(page)
         session.flush()
         defer(session, "read_page", priority=READ, page_id=page.id)
@@ -40,8 +40,8 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
 
 
 def pages_of_file(session: Session, file_id: int) -> list[Page]:
-    """All pages of a file as they lie now."""
-    return list(session.exec(select(Page).where(Page.file_id == file_id).order_by(col(Page.place), col(Page.id))))
+    """All pages of a file's pile as they lie now."""
+    return list(session.exec(select(Page).where(Page.pile_id == file_id).order_by(col(Page.place), col(Page.id))))
 
 
 def separate_file(store: Store, file_id: int) -> None:

@@ -13,7 +13,6 @@ from zestpail.core.naming import compose, never_taken
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.read import ReadPage, look_again, read_page
 from zestpail.core.separation import Pile, PiledDocument, separated
 from zestpail.desk.arrivals import shown_name
@@ -119,7 +118,7 @@ def _end(session: Session, trial_id: int, problem: str, result: dict[str, Any]) 
 
 
 def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, letter: Letter) -> ReadPage:
-    read = read_page(open_page(data, at), letter.reading)
+    read = read_page(open_page(data, at), letter.reading, cleaning=letter.cleaning)
     with store.transaction() as session:
         trial = session.get(LaneTrial, trial_id)
         if trial is None:
@@ -138,7 +137,7 @@ def _told(store: Store, letter: Letter, pile: Pile, read: list[ReadPage]) -> dic
             "thumbnail": store.blobs.put(thumbnail_of(page.pixels)),
             "left_out": out.get(at, ""),
             "begins": begins.get(at, ""),
-            "done": _prepared(page.reading),
+            "done": ", ".join(step.said for step in page.reading.preparation),
         }
         for at, page in enumerate(read)
     ]
@@ -173,9 +172,3 @@ def _document(
         "values": [[kind.names[v.key], kind.field(v.key).kind.show(v.value)] for v in found.values if v.value],
         "rows": sum(len(table.rows) for table in found.tables),
     }
-
-
-def _prepared(reading: PageReading) -> str:
-    return ", ".join(
-        f"{step.step} by {abs(step.degrees):g}°" if step.degrees else step.step for step in reading.preparation
-    )

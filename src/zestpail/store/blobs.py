@@ -31,5 +31,13 @@ class Blobs:
         """The data of that hash. Raises FileNotFoundError."""
         return bytes(self._files.cat_file(self._path(name)))
 
+    def holds(self, name: str) -> bool:
+        return bool(self._files.exists(self._path(name)))
+
+    def forget(self, name: str) -> None:
+        """Delete the data of that hash, if it is there. Who calls this knows that nothing refers to it any more."""
+        if self.holds(name):
+            self._files.rm_file(self._path(name))
+
     def _path(self, name: str) -> str:
         return f"{self._root}/{name[:2]}/{name[2:4]}/{name}"

@@ -240,14 +240,18 @@ class Page(SQLModel, table=True):
     sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
     """A page belongs to a document or to a sample."""
     file_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
+    pile_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
+    """The file in whose pile it lies: its own, as long as nobody laid it into another."""
     position: int
     """Its place in the document or sample, from 0."""
     file_index: int
     """Its place in the file, from 0."""
     place: int = 0
-    """Its place among all pages of the file as they lie now, from 0."""
-    turned: int = 0
-    """By how many degrees a person turned it clockwise before it was read."""
+    """Its place in the pile as it lies now, from 0."""
+    by_hand: dict[str, Any] = json_column({})
+    """What a person did to it before it was read; see ``core.reading.by_hand``."""
+    notes: list[dict[str, Any]] = json_column([])
+    """What a person noted on it; see ``core.notes``."""
     left_out: str | None = None
     """Why it belongs to no document; None if it does, or if that is not decided yet."""
     state: PageState = states(PageState, PageState.WAITING)

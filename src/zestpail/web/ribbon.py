@@ -8,7 +8,8 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk import mending
+from zestpail.core.reading.geometry import Box
+from zestpail.desk import mending, page_by_hand
 from zestpail.desk.ribbon import ribbon_view
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.separating import go_on
@@ -35,7 +36,7 @@ def piles(request: Request, desk: Here, batch_id: int) -> Response:
 @router.post("/{batch_id}/ribbon")
 def mend(
     request: Request, desk: Here, me: Me, batch_id: int, act: Annotated[str, Form()], page: Number = 0,
-    before: Number = 0,
+    target: Number = 0,
 ) -> Response:  # fmt: skip
     """One gesture on the ribbon; answers with the ribbon as it then lies."""
     store = desk.store
@@ -44,20 +45,52 @@ def mend(
         "join": lambda: mending.join_before(store, page, me.id),
         "leave out": lambda: mending.leave_out(store, page, me.id),
         "take in": lambda: mending.take_in(store, page, me.id),
-        "move": lambda: mending.move_page(store, page, before or None, me.id),
-        "turn": lambda: mending.turn(store, page, 90, me.id),
-        "turn back": lambda: mending.turn(store, page, 270, me.id),
+        "move before": lambda: mending.move_page(store, page, target, "before", me.id),
+        "move after": lambda: mending.move_page(store, page, target, "after", me.id),
+        "turn": lambda: page_by_hand.turn(store, page, 90, me.id),
+        "turn back": lambda: page_by_hand.turn(store, page, 270, me.id),
         "undo": lambda: f"Taken back: {mending.take_back(store, batch_id, me.id)}.",
     }
+    return _piles(request, desk, batch_id, _done(acts, act))
+
+
+@router.get("/{batch_id}/pages/{page_id}")
+def large(request: Request, desk: Here, batch_id: int, page_id: int) -> Response:
+    """One page in full size."""
+    return _large(request, desk, batch_id, page_id)
+
+
+@router.post("/{batch_id}/pages/{page_id}")
+def touch(
+    request: Request, desk: Here, me: Me, batch_id: int, page_id: int, act: Annotated[str, Form()],
+    box: Annotated[list[float] | None, Form()] = None, text: Annotated[str, Form()] = "",
+    step: Annotated[str, Form()] = "", number: Number = 0,
+) -> Response:  # fmt: skip
+    """One thing done to a page by hand; answers with the page as it then is."""
+    store, drawn = desk.store, Box(*(box or ())[:4]) if box and len(box) == 4 else Box(0, 0, 0, 0)
+    acts: dict[str, Callable[[], str | None]] = {
+        "turn": lambda: page_by_hand.turn(store, page_id, 90, me.id),
+        "crop": lambda: page_by_hand.crop(store, page_id, drawn, me.id),
+        "black out": lambda: page_by_hand.black_out(store, page_id, drawn, me.id),
+        "highlight": lambda: page_by_hand.pin(store, page_id, "highlight", drawn, text, (me.id, me.name)),
+        "note": lambda: page_by_hand.pin(store, page_id, "note", drawn, text, (me.id, me.name)),
+        "take note off": lambda: page_by_hand.unpin(store, page_id, number, me.id),
+        "change step": lambda: page_by_hand.without_step(store, page_id, step, me.id),
+        "undo": lambda: f"Taken back: {mending.take_back(store, batch_id, me.id)}.",
+    }
+    return _large(request, desk, batch_id, page_id, _done(acts, act))
+
+
+def _done(acts: dict[str, Callable[[], str | None]], act: str) -> str:
+    """What is to be said when the gesture is made, or why it cannot be made."""
     if act not in acts:
         raise Missing("There is no such gesture.")
     try:
-        said = acts[act]()
+        return acts[act]() or ""
     except Missing:
         raise
     except NotDone as problem:
-        said = str(problem)
-    return _piles(request, desk, batch_id, said or "")
+        return str(problem)
 
 
 @router.post("/{batch_id}/files/{file_id}/go-on")
@@ -69,3 +102,8 @@ def looked_at(desk: Here, me: Me, batch_id: int, file_id: int) -> Response:
 
 def _piles(request: Request, desk: Here, batch_id: int, notice: str = "") -> Response:
     return shown(request, "batches/piles.html", ribbon=ribbon_view(desk.store, batch_id), notice=notice)
+
+
+def _large(request: Request, desk: Here, batch_id: int, page_id: int, notice: str = "") -> Response:
+    view = page_by_hand.page_view(desk.store, batch_id, page_id)
+    return shown(request, "batches/page.html", page=view, notice=notice)

@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading.cleaning import hole_shaped
 from zestpail.core.reading.preparation import grey_of
 
 LOOKED_AT = 100.0
@@ -29,8 +30,6 @@ LEAST_CORE, DARK = 0.2, 0.4
 SHARP = 0.29
 """How steep most of the rim of a written shape is, a pixel, as a share of its darkest spot: print has 0.32 and more,
 what shows through the paper, with dust on it, mostly 0.27 and less (measured with ``bench.blank_pages``)."""
-RIM, HOLE = 22.0, (3.5, 9.0)
-"""How far from the edge punch holes lie, and how wide they are, in millimetres."""
 EDGE = 2.5
 """Millimetres at the edge of the picture in which nothing is looked for."""
 
@@ -56,7 +55,7 @@ def _written(pixels: NDArray[np.uint8], dpi: float) -> Iterator[tuple[int, int, 
         x, y, wide, high, area = (int(v) for v in stats[number])
         if max(wide, high) < LEAST_SHAPE * mm or _at_edge(x, y, wide, high, width, height, EDGE * mm):
             continue
-        if _hole(x, y, wide, high, area, width, height, mm):
+        if hole_shaped(x, y, wide, high, area, width, height, mm):
             continue
         place = np.s_[y : y + high, x : x + wide]
         shape = labels[place] == number
@@ -78,12 +77,3 @@ def _at_edge(x: int, y: int, wide: int, high: int, width: int, height: int, edge
     """Whether the shape lies in the rim of the picture or reaches over it, as borders of the scanner's lid do."""
     inside_x, inside_y = min(x + wide, width - edge) - max(x, edge), min(y + high, height - edge) - max(y, edge)
     return x <= 1 or y <= 1 or x + wide >= width - 1 or y + high >= height - 1 or inside_x <= 1 or inside_y <= 1
-
-
-def _hole(x: int, y: int, wide: int, high: int, area: int, width: int, height: int, mm: float) -> bool:
-    """Whether it is round, as wide as a punch hole, filled or a ring, and near an edge."""
-    low, most = HOLE[0] * mm, HOLE[1] * mm
-    if not (low <= wide <= most and low <= high <= most and 0.8 <= wide / high <= 1.25):
-        return False
-    near = min(x + wide / 2, width - x - wide / 2, y + high / 2, height - y - high / 2) < RIM * mm
-    return near and area > 0.6 * wide * high

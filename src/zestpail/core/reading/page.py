@@ -72,13 +72,28 @@ class Mark(BaseModel):
     ink: float
 
 
+Step = Literal[
+    "turned", "straightened", "evened out", "specks smoothed", "borders cleared", "borders cut off", "holes filled",
+    "specks removed", "made grey", "made black and white", "cropped", "blacked out",
+]  # fmt: skip
+
+
 class Preparation(BaseModel):
     """One thing that was done to the page's image before it was read, as a person would say it."""
 
     model_config = ConfigDict(frozen=True)
 
-    step: Literal["turned", "straightened", "evened out", "specks smoothed"]
+    step: Step
     degrees: float = 0.0
+    count: int = 0
+    """How many holes, specks or places."""
+
+    @property
+    def said(self) -> str:
+        """As a person would say it."""
+        if self.degrees:
+            return f"{self.step} by {abs(self.degrees):g}°"
+        return f"{self.count} {self.step}" if self.count else self.step
 
 
 class PageReading(BaseModel):

@@ -5,6 +5,7 @@ A page is read in one of two ways, and its values are looked at by the reader th
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -15,11 +16,13 @@ from numpy.typing import NDArray
 from zestpail.core.reading import best_reading, ocr, second_reader
 from zestpail.core.reading.barcodes import barcodes_on, without_bars
 from zestpail.core.reading.blank_page import is_blank
+from zestpail.core.reading.by_hand import UNTOUCHED, ByHand, blacked_out, cropped
+from zestpail.core.reading.cleaning import USUAL, Cleaning, cleaned, coloured
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.ink import ink_of
 from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import OpenedPage
-from zestpail.core.reading.page import PageReading, Word
+from zestpail.core.reading.page import PageReading, Preparation, Word
 from zestpail.core.reading.preparation import Prepared, for_reading, straightened, turned
 from zestpail.core.reading.rules import ruled_lines
 from zestpail.core.reading.text_layer import can_be_trusted
@@ -43,32 +46,34 @@ class ReadPage:
     pixels: NDArray[np.uint8]
 
 
-def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True, by_hand: int = 0) -> ReadPage:
+def read_page(
+    page: OpenedPage, way: Way = "ordinary", second: bool = True, by_hand: ByHand = UNTOUCHED,
+    cleaning: Cleaning = USUAL,
+) -> ReadPage:  # fmt: skip
     """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers.
 
-    A page that was turned ``by_hand`` (degrees, clockwise) is read as it then stands, and not turned again.
+    What a person did to the page ``by_hand`` comes first: a page that she turned is not turned again.
     """
-    if not by_hand and can_be_trusted(page.layer, page.pixels, page.dpi):
-        reading = PageReading(
-            width=page.width,
-            height=page.height,
-            words=page.layer,
-            source="text layer",
-            engine="the PDF itself",
-            rules=ruled_lines(page.pixels, page.dpi),
-            barcodes=barcodes_on(page.pixels, page.dpi),
-            marks=marks_on(page.pixels, page.dpi, page.layer),
-            ink=ink_of(page.pixels, page.dpi),
-            dpi=page.dpi,
-            to_pixels=scaling(page.dpi / 72),
-        )
-        return ReadPage(reading, page.pixels)
+    own_text = by_hand.turned is None and can_be_trusted(page.layer, page.pixels, page.dpi)
+    done = (Preparation(step="blacked out", count=len(by_hand.blacked_out)),) if by_hand.blacked_out else ()
+    page = blacked_out(page, by_hand.blacked_out)
+    if own_text:
+        return _with_own_text(page, cropped(Prepared(page.pixels, scaling(1), done), page.dpi, by_hand.crop))
     if is_blank(page.pixels, page.dpi):
-        return _blank(page, by_hand)
-    if by_hand:
-        prepared, words = _read_turned(page, by_hand, way)
+        return _blank(page, by_hand.turned or 0)
+    arrived = cleaned(Prepared(page.pixels, scaling(1), done), page.dpi, cleaning, by_hand.without)
+    level = cleaning.skew == "straightened" and "straightened" not in by_hand.without
+
+    def made_ready(turned_page: Prepared) -> Prepared:
+        return cropped(straightened(turned_page) if level else turned_page, page.dpi, by_hand.crop)
+
+    if by_hand.turned is not None:
+        prepared, words = _read(made_ready(turned(arrived, by_hand.turned)), page.dpi, way)
+    elif way == "best":
+        prepared, words = _read(made_ready(turned(arrived, ocr.quarter_turns(page.pixels, page.dpi))), page.dpi, way)
     else:
-        prepared, words = _read_upright(page) if way == "ordinary" else _read_best(page)
+        prepared, words = _read_upright(arrived, page.dpi, made_ready)
+    prepared = coloured(prepared, cleaning, by_hand.without)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
     barcodes = barcodes_on(prepared.pixels, page.dpi)
@@ -88,6 +93,30 @@ def read_page(page: OpenedPage, way: Way = "ordinary", second: bool = True, by_h
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
     )
     return ReadPage(reading, prepared.pixels)
+
+
+def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
+    """A page whose text layer can be trusted: nothing is read from its image."""
+    height, width = shown.pixels.shape[:2]
+    moved = scaling(page.dpi / 72).then(shown.back.inverse()).then(scaling(72 / page.dpi))
+    points = 72 / page.dpi
+    sheet = Box(0, 0, width * points, height * points)
+    words = tuple(word for word in (_moved(word, moved) for word in page.layer) if sheet.covers_centre_of(word.box))
+    reading = PageReading(
+        width=sheet.x1,
+        height=sheet.y1,
+        words=words,
+        source="text layer",
+        engine="the PDF itself",
+        rules=ruled_lines(shown.pixels, page.dpi),
+        barcodes=barcodes_on(shown.pixels, page.dpi),
+        marks=marks_on(shown.pixels, page.dpi, words),
+        ink=ink_of(shown.pixels, page.dpi),
+        preparation=shown.steps,
+        dpi=page.dpi,
+        to_pixels=scaling(page.dpi / 72).then(shown.back),
+    )
+    return ReadPage(reading, shown.pixels)
 
 
 def _blank(page: OpenedPage, degrees: int) -> ReadPage:
@@ -141,35 +170,27 @@ def read_clip(pixels: NDArray[np.uint8], dpi: float, box: Box) -> tuple[Word, ..
     return tuple(_moved(word, back) for word in ocr.read_words(clip, dpi * larger, block=True))
 
 
-def _read_upright(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
+def _read_upright(
+    arrived: Prepared, dpi: float, made_ready: Callable[[Prepared], Prepared]
+) -> tuple[Prepared, tuple[Word, ...]]:
     """The page straightened and read; where little came of it, turned upright and read again.
 
     Nearly every page arrives upright, and asking for its orientation costs half as much as reading it, so it is
     asked only of pages that read badly.
     """
-    arrived = Prepared(page.pixels, scaling(1))
-    prepared, words = _read(straightened(arrived), page.dpi)
+    prepared, words = _read(made_ready(arrived), dpi)
     if _sense(words) >= SENSIBLE:
         return prepared, words
-    degrees = ocr.quarter_turns(page.pixels, page.dpi)
+    degrees = ocr.quarter_turns(arrived.pixels, dpi)
     if degrees == 0:
         return prepared, words
-    upright, again = _read(straightened(turned(arrived, degrees)), page.dpi)
+    upright, again = _read(made_ready(turned(arrived, degrees)), dpi)
     return (upright, again) if _sense(again) > _sense(words) else (prepared, words)
 
 
-def _read_turned(page: OpenedPage, degrees: int, way: Way) -> tuple[Prepared, tuple[Word, ...]]:
-    upright = straightened(turned(Prepared(page.pixels, scaling(1)), degrees))
-    return (upright, best_reading.read_words(upright.pixels)) if way == "best" else _read(upright, page.dpi)
-
-
-def _read_best(page: OpenedPage) -> tuple[Prepared, tuple[Word, ...]]:
-    arrived = Prepared(page.pixels, scaling(1))
-    upright = straightened(turned(arrived, ocr.quarter_turns(page.pixels, page.dpi)))
-    return upright, best_reading.read_words(upright.pixels)
-
-
-def _read(page: Prepared, dpi: float) -> tuple[Prepared, tuple[Word, ...]]:
+def _read(page: Prepared, dpi: float, way: Way = "ordinary") -> tuple[Prepared, tuple[Word, ...]]:
+    if way == "best":
+        return page, best_reading.read_words(page.pixels)
     best = for_reading(page)
     return replace(page, steps=best.steps), ocr.read_words(best.pixels, dpi)
 

@@ -20,6 +20,7 @@ from PIL import Image
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.preparation import bitonal
 from zestpail.core.writing.glyphless import ADVANCE, DESCENT, EM, GlyphlessFont, glyphless_font
+from zestpail.core.writing.notes_on_pages import NoteOnPage, note_annotations
 
 JPEG_QUALITY = 75
 
@@ -30,6 +31,8 @@ class PageToWrite:
 
     pixels: NDArray[np.uint8]
     reading: PageReading
+    notes: tuple[NoteOnPage, ...] = ()
+    """What is laid over the page as annotations."""
 
 
 def searchable_pdf(pages: Sequence[PageToWrite], title: str) -> bytes:
@@ -58,6 +61,8 @@ def _add_page(pdf: pikepdf.Pdf, page: PageToWrite, font: GlyphlessFont) -> None:
         Resources=Dictionary(XObject=Dictionary(Scan=_picture(pdf, page.pixels)), Font=Dictionary(Invisible=font.font)),
         Contents=pdf.make_stream("\n".join(content).encode("ascii")),
     )
+    if page.notes:
+        added.Annots = Array(note_annotations(pdf, height, page.notes))
     pdf.pages.append(pikepdf.Page(pdf.make_indirect(added)))
 
 

@@ -4,6 +4,7 @@ import { bench } from "./bench.js";
 import { desk } from "./desk.js";
 import { dialogs } from "./dialogs.js";
 import { drop } from "./drop.js";
+import { largePage } from "./large_page.js";
 import { listen } from "./live.js";
 import { ribbon } from "./ribbon.js";
 import { sheet } from "./sheet.js";
@@ -16,6 +17,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("desk", desk);
   Alpine.data("bench", bench);
   Alpine.data("ribbon", ribbon);
+  Alpine.data("largePage", largePage);
   Alpine.data("sheet", sheet);
   Alpine.data("dialogs", dialogs);
   Alpine.data("trial", trial);

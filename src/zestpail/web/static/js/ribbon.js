@@ -14,6 +14,7 @@ export function ribbon() {
 
     init() {
       document.body.addEventListener(`live-batch-${this.$root.dataset.batch}`, () => this.ask());
+      document.body.addEventListener("pages-changed", () => this.ask());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("dblclick", (event) => this.look(event.target.closest(".tile")));
       this.$root.addEventListener("keydown", (event) => this.pressed(event));
@@ -45,6 +46,7 @@ export function ribbon() {
     },
 
     clicked(event) {
+      if (event.target.closest("dialog")) return undefined;
       const button = event.target.closest("[data-act]");
       if (button) return this.mend(button.dataset.act, button.closest(".tile"));
       return this.pick(event.target.closest(".tile"));
@@ -68,16 +70,16 @@ export function ribbon() {
         Enter: () => !event.target.closest("button, a") && this.look(tile),
         Escape: () => this.mend("undo", tile),
       };
-      if (step && event.ctrlKey) this.move(tile, tiles[number + (step > 0 ? 2 : -1)], number + step);
+      if (step && event.ctrlKey) this.move(tile, tiles[number + step], step > 0);
       else if (step) this.pick(tiles[Math.min(Math.max(number + step, 0), tiles.length - 1)]);
       else if (acts[event.key]) acts[event.key]();
       else return;
       if (event.key !== "Enter" || !event.target.closest("button, a")) event.preventDefault();
     },
 
-    move(tile, before, place) {
-      if (place < 0 || place >= this.tiles().length) return say("The page lies at the end already.");
-      return this.mend("move", tile, { before: before?.dataset.page ?? 0 });
+    move(tile, target, after) {
+      if (!target) return say("The page lies at the end already.");
+      return this.mend(after ? "move after" : "move before", tile, { target: target.dataset.page });
     },
 
     grasp(event) {
@@ -111,9 +113,7 @@ export function ribbon() {
       if (this.heard) this.ask();
       this.mark({});
       if (!target || target === drag.tile) return;
-      const tiles = this.tiles();
-      const before = after ? tiles[tiles.indexOf(target) + 1] : target;
-      if (before !== drag.tile) this.mend("move", drag.tile, { before: before?.dataset.page ?? 0 });
+      this.move(drag.tile, target, after);
     },
 
     // The page under the pointer, and whether it is behind its middle.
@@ -133,9 +133,8 @@ export function ribbon() {
 
     look(tile) {
       if (!tile) return;
-      const dialog = this.$root.querySelector("dialog");
-      dialog.querySelector("img").src = `/pages/${tile.dataset.page}/image?width=1400&${tile.dataset.picture}`;
-      dialog.showModal();
+      this.pick(tile);
+      document.body.dispatchEvent(new CustomEvent("look-at-page", { detail: { page: tile.dataset.page, opener: tile } }));
     },
 
     mend(act, tile, more = {}) {
