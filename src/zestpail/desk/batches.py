@@ -26,6 +26,7 @@ from zestpail.store.tables import (
     Event,
     FileState,
     Lane,
+    Page,
     PageState,
     Person,
 )
@@ -64,6 +65,8 @@ class FileRow:
     """Why pages belong to no document, and how many."""
     unpacked: bool
     """Whether it was a package, whose files are listed for themselves."""
+    laid_elsewhere: bool
+    """Whether a person laid its pages into other piles."""
     undecided: int
     """Pages that wait to be cut into documents."""
 
@@ -125,8 +128,12 @@ def _file_row(session: Session, file: ArrivedFile) -> FileRow:
     left_out = Counter(page.left_out for page in pages if page.left_out)
     undecided = sum(page.document_id is None and page.left_out is None for page in pages)
     rows = [_document_row(session, document) for document in documents]
-    unpacked = file.state == FileState.OPENED and not pages
-    return FileRow(file.name, file.size, file.problem, rows, left_out.most_common(), unpacked, undecided)
+    emptied = file.state in (FileState.OPENED, FileState.CUT) and not pages
+    moved = emptied and session.exec(select(Page.id).where(Page.file_id == file.id)).first() is not None
+    return FileRow(
+        name=file.name, size=file.size, problem=file.problem, documents=rows, left_out=left_out.most_common(),
+        unpacked=emptied and not moved, laid_elsewhere=moved, undecided=undecided,
+    )  # fmt: skip
 
 
 def _document_row(session: Session, document: Document) -> DocumentRow:

@@ -25,6 +25,8 @@ class Tile:
     state: str
     thumbnail: str
     """Changes with the picture."""
+    by_hand: str
+    """What a person did to it, in a few words."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +59,9 @@ class Pile:
         documents = {s.document_id for s in self.stretches if s.document_id}
         out = sum(len(s.tiles) for s in self.stretches if s.document_id is None and s.tiles[0].left_out)
         pages = sum(len(s.tiles) for s in self.stretches)
-        return f"{pages} pages: {len(documents)} documents, {out} pages left out"
+        said = [(pages, "page"), (len(documents), "document"), (out, "page")]
+        counts = [f"{count} {thing}{'' if count == 1 else 's'}" for count, thing in said]
+        return f"{counts[0]}: {counts[1]}, {counts[2]} left out" if pages else "its pages lie elsewhere now"
 
 
 @dataclass(frozen=True)
@@ -113,4 +117,9 @@ def _pile(session: Session, file: ArrivedFile, documents: dict[int | None, Docum
 
 def _tile(number: int, page: Page) -> Tile:
     state = page.state.value if page.state != PageState.READ else ""
-    return Tile(page.id or 0, number, page.left_out or "", state, (page.thumbnail or "")[:12])
+    done = [said for name, said in _DONE.items() if page.by_hand.get(name)]
+    done += [f"{len(page.notes)} noted"] if page.notes else []
+    return Tile(page.id or 0, number, page.left_out or "", state, (page.thumbnail or "")[:12], ", ".join(done))
+
+
+_DONE = {"crop": "cropped", "blacked_out": "blacked out"}

@@ -52,13 +52,13 @@ def _written(pixels: NDArray[np.uint8], dpi: float) -> Iterator[tuple[int, int, 
     mm = LOOKED_AT / 25.4 if factor < 1 else dpi / 25.4
     height, width = small.shape
     for number in range(1, count):
-        x, y, wide, high, area = (int(v) for v in stats[number])
+        x, y, wide, high = (int(v) for v in stats[number][:4])
         if max(wide, high) < LEAST_SHAPE * mm or _at_edge(x, y, wide, high, width, height, EDGE * mm):
-            continue
-        if hole_shaped(x, y, wide, high, area, width, height, mm):
             continue
         place = np.s_[y : y + high, x : x + wide]
         shape = labels[place] == number
+        if hole_shaped(shape, x, y, width, height, mm):
+            continue
         dark = contrast[place][shape]
         core, rim = float(dark.max()), float(np.percentile(steep[place][shape], 80))
         if core >= LEAST_CORE and (rim >= SHARP * core or float(np.percentile(dark, 40)) >= DARK):

@@ -22,7 +22,7 @@ LOOKED_AT = 75.0
 """Dots per inch at which borders and holes are looked for."""
 DARK = 0.5
 """A border or a hole is darker than this share of the paper."""
-LEAST_BORDER, MOST_BORDER = 0.8, 35.0
+LEAST_BORDER, MOST_BORDER = 0.3, 35.0
 """Millimetres that a border is wide."""
 RUN = 15.0
 """Millimetres along the edge that a border runs at least; what is shorter is print that touches the edge."""
@@ -30,6 +30,10 @@ SOFT = 0.8
 """Millimetres round a border or hole that are half dark."""
 RIM, HOLE = 22.0, (3.5, 9.0)
 """How far from the edge punch holes lie, and how wide they are, in millimetres."""
+ROUND = 0.9
+"""How much of a hole and of the ellipse in its box is common to both, in [0, 1]."""
+BESIDE, PRINT = 2.5, 1.2
+"""Within so many millimetres of a hole nothing lies that is this tall or wide."""
 SPECK, ALONE = 0.45, 1.5
 """How large a speck is at most, and how far from everything else it lies at least, in millimetres."""
 ROW = 3.0
@@ -90,13 +94,27 @@ def cut_to(page: Prepared, left: int, top: int, right: int, bottom: int, step: S
     return Prepared(pixels, Affine(1, 0, left, 0, 1, top).then(page.back), (*page.steps, Preparation(step=step)))
 
 
-def hole_shaped(x: int, y: int, wide: int, high: int, area: int, width: int, height: int, mm: float) -> bool:
-    """Whether a shape is round, as wide as a punch hole, filled or a thick ring, and near an edge (pixels)."""
+def hole_shaped(
+    shape: NDArray[np.bool_], x: int, y: int, width: int, height: int, mm: float, least: float = 0.6
+) -> bool:
+    """Whether a shape is a disc or a thick ring, as wide as a punch hole, and near an edge (pixels).
+
+    Of the square round it at least the share ``least`` is dark (a disc has 0.78, a thick ring less). Letters of that
+    size fill their corners or are open: the shape must be nearly all of the ellipse in its box.
+    """
+    high, wide = shape.shape
     low, most = HOLE[0] * mm, HOLE[1] * mm
     if not (low <= wide <= most and low <= high <= most and 0.8 <= wide / high <= 1.25):
         return False
-    near = min(x + wide / 2, width - x - wide / 2, y + high / 2, height - y - high / 2) < RIM * mm
-    return near and area > 0.6 * wide * high
+    if min(x + wide / 2, width - x - wide / 2, y + high / 2, height - y - high / 2) >= RIM * mm:
+        return False
+    outline, _ = cv2.findContours(shape.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    filled = cv2.drawContours(np.zeros(shape.shape, np.uint8), outline, -1, 1, -1)
+    centre, halves = ((wide - 1) / 2, (high - 1) / 2), (wide / 2, high / 2)
+    ys, xs = np.mgrid[0:high, 0:wide]
+    disc = ((xs - centre[0]) / halves[0]) ** 2 + ((ys - centre[1]) / halves[1]) ** 2 <= 1
+    alike = float((disc & (filled > 0)).sum() / (disc | (filled > 0)).sum())
+    return alike >= ROUND and float(shape.sum()) > least * wide * high
 
 
 def _done(page: Prepared, pixels: NDArray[np.uint8], step: Step, count: int = 0) -> Prepared:
@@ -166,8 +184,8 @@ def _holes_filled(page: Prepared, dpi: float) -> Prepared:
     dark, factor = _small_dark(page.pixels, dpi)
     mm = dpi * factor / 25.4
     height, width = dark.shape
-    count, _, stats, centres = cv2.connectedComponentsWithStats(dark, connectivity=8)
-    found = [at for at in range(1, count) if _is_hole(stats[at], width, height, mm)]
+    count, labels, stats, centres = cv2.connectedComponentsWithStats(dark, connectivity=8)
+    found = [at for at in range(1, count) if _is_hole(np.asarray(labels), np.asarray(stats), at, width, height, mm)]
     pixels = page.pixels.copy() if found else page.pixels
     for at in found:
         (x, y), reach = centres[at] / factor, (max(stats[at][2:4]) / 2 + SOFT * mm) / factor
@@ -177,9 +195,15 @@ def _holes_filled(page: Prepared, dpi: float) -> Prepared:
     return _done(page, pixels, "holes filled", len(found)) if found else page
 
 
-def _is_hole(stat: NDArray[np.int32], width: int, height: int, mm: float) -> bool:
-    x, y, wide, high, area = (int(v) for v in stat)
-    return hole_shaped(x, y, wide, high, area, width, height, mm)
+def _is_hole(labels: NDArray[np.int32], stats: NDArray[np.int32], at: int, width: int, height: int, mm: float) -> bool:
+    """Whether it has the shape of a hole and nothing as large as print lies beside it: discs of a logo have letters."""
+    x, y, wide, high = (int(v) for v in stats[at][:4])
+    if not hole_shaped(labels[y : y + high, x : x + wide] == at, x, y, width, height, mm, least=0.74):
+        return False
+    reach = round(BESIDE * mm)
+    beside = labels[max(y - reach, 0) : y + high + reach, max(x - reach, 0) : x + wide + reach]
+    others = [int(n) for n in np.unique(beside) if n not in (0, at)]
+    return not any(stats[n][2:4].max() >= PRINT * mm for n in others)
 
 
 def _around(at: float, reach: float) -> slice:

@@ -78,6 +78,13 @@ Step = Literal[
 ]  # fmt: skip
 
 
+_COUNTED = {
+    "holes filled": ("hole", "holes", "filled"),
+    "specks removed": ("speck", "specks", "removed"),
+    "blacked out": ("place", "places", "blacked out"),
+}
+
+
 class Preparation(BaseModel):
     """One thing that was done to the page's image before it was read, as a person would say it."""
 
@@ -93,7 +100,8 @@ class Preparation(BaseModel):
         """As a person would say it."""
         if self.degrees:
             return f"{self.step} by {abs(self.degrees):g}°"
-        return f"{self.count} {self.step}" if self.count else self.step
+        thing = _COUNTED.get(self.step)
+        return f"{self.count} {thing[self.count != 1]} {thing[2]}" if thing and self.count else self.step
 
 
 class PageReading(BaseModel):

@@ -80,10 +80,10 @@ export function largePage() {
       this.box = tool && byKey ? [0.35, 0.45, 0.65, 0.5] : null;
       this.$root.querySelectorAll("[data-tool]").forEach((button) =>
         button.setAttribute("aria-pressed", String(button.dataset.tool === tool)));
-      this.$root.querySelector(".paper")?.classList.toggle("drawing", Boolean(tool));
+      this.$root.querySelector(".whole-page")?.classList.toggle("drawing", Boolean(tool));
       const noting = this.$root.querySelector(".noting");
       if (noting) noting.hidden = true;
-      if (byKey) this.$root.querySelector(".paper")?.focus();
+      if (byKey) this.$root.querySelector(".whole-page")?.focus();
       this.show();
     },
 
@@ -97,13 +97,13 @@ export function largePage() {
     },
 
     at(event) {
-      const edge = this.$root.querySelector(".paper img").getBoundingClientRect();
+      const edge = this.$root.querySelector(".whole-page img").getBoundingClientRect();
       const share = (value, from, length) => Math.min(Math.max((value - from) / length, 0), 1);
       return [share(event.clientX, edge.left, edge.width), share(event.clientY, edge.top, edge.height)];
     },
 
     begin(event) {
-      if (!this.tool || event.button !== 0 || !event.target.closest(".paper")) return;
+      if (!this.tool || event.button !== 0 || !event.target.closest(".whole-page")) return;
       this.from = this.at(event);
       event.preventDefault();
     },
@@ -170,8 +170,8 @@ export function largePage() {
       this.large().replaceWith(fresh);
       fresh.querySelectorAll("[data-box]").forEach((pinned) => place(pinned, pinned.dataset.box.split(" ").map(Number)));
       this.pick("");
-      this.$root.querySelector(".paper").tabIndex = -1;
-      if (this.$root.open) this.$root.querySelector(".paper").focus();
+      this.$root.querySelector(".whole-page").tabIndex = -1;
+      if (this.$root.open) this.$root.querySelector(".whole-page").focus();
       const hint = fresh.querySelector(".hint");
       if (fresh.dataset.notice && hint) hint.textContent = fresh.dataset.notice;
     },
