@@ -38,6 +38,10 @@ class AtTheBrowser:
         """The element, as soon as it is there."""
         return self.until(lambda: next(iter(self.driver.find_elements(By.CSS_SELECTOR, css)), None), css)
 
+    def all(self, css: str) -> list[WebElement]:
+        """The elements that are there now."""
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
     def press(self, css: str) -> None:
         """Click the element, also where it is drawn anew in that moment."""
         self.until(lambda: (self.one(css).click(), True)[1], f"a click on {css}")

@@ -6,6 +6,7 @@ import json
 import smtplib
 from email.message import EmailMessage
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pypdfium2 as pdfium
@@ -189,7 +190,64 @@ def scan(file: Path, pages_of_it: list[Image.Image]) -> Path:
     return file
 
 
-def test_5_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
+def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path: Path) -> None:
+    at = batch(ines, scan(tmp_path / "crew.tif", [sides(8)[4], sides(8)[6]]))
+    ines.until(lambda: "1 pile to look at" in ines.text(".batches tbody tr:first-child"), "it waits for a look", 60)
+    ines.open(f"{at}/ribbon")
+    ((page, _),) = pages(ines)
+    ines.one(".tile").send_keys(Keys.ENTER)
+    ines.until(lambda: ines.one(".whole-page img").size["height"] > 300, "the page in full size")
+    assert ines.axe() == []
+    secret = words(ines, page)[4]
+    assert secret[0] in [word[0] for word in words(ines, page)]
+
+    def drawn(left: float, top: float, right: float, bottom: float) -> None:
+        """A box in points of the page as it is shown."""
+        edge = ines.one(".whole-page img").rect
+        x, y, width = edge["x"], edge["y"], edge["width"]
+        step = width / float(ines.one("#large").get_attribute("data-width") or 1)
+        ines.drag((x + left * step, y + top * step), (x + right * step, y + bottom * step))
+
+    def done(what: str, there: bool = True) -> None:
+        """What is done to the page, or noted on it, once it is read again."""
+        ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".whole-page img")
+                   and (what in ", ".join(one.text for one in ines.all(".done, .notes"))) == there, f"{what}: {there}", 60)  # fmt: skip
+
+    ines.press("[data-tool='black out']")
+    drawn(secret[1] - 2, secret[2] - 2, secret[3] + 2, secret[4] + 2)
+    done("1 place blacked out")
+    left = [word for word in words(ines, page) if abs(word[1] - secret[1]) < 3 and abs(word[2] - secret[2]) < 3]
+    assert left == [], "no word stands there any more"
+    ines.keys("n")
+    ines.keys(Keys.ARROW_UP, Keys.ARROW_UP, Keys.ENTER)
+    ines.keys("ask the agent", Keys.ENTER)
+    done("ask the agent")
+    ines.keys("k")
+    ines.keys(Keys.SHIFT, Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.SHIFT, Keys.ENTER)
+    done("cropped")
+    ines.keys("z")
+    done("cropped", there=False)
+    ines.keys("z")
+    done("ask the agent", there=False)
+    assert "1 place blacked out" in ines.text(".done"), "two were taken back, the black stays"
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: not ines.one(".large-page").is_displayed(), "it is closed")
+    ines.says(f"[data-page='{page}']", "blacked out")
+    ines.press(f"[data-page='{page}'] img")
+    ines.keys("t")
+    ines.until(lambda: "being read" not in ines.text(f"[data-page='{page}']"), "turned", 60)
+    assert ines.complaints() == []
+
+
+def words(ines: AtTheBrowser, page: str) -> list[list[Any]]:
+    """The words of a page: text and box in points."""
+    found: list[list[Any]] = ines.driver.execute_async_script(
+        "const done = arguments[1]; fetch(`/pages/${arguments[0]}/words`, {cache: 'reload'})"
+        ".then((answer) => answer.json()).then(done)", page)  # fmt: skip
+    return found
+
+
+def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
     message = EmailMessage()
     message["From"], message["Subject"] = "master@grey-heron.example", "Papers of the Grey Heron"
     message.set_content("Please find the crew list attached.\n")
@@ -214,7 +272,7 @@ def test_5_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
     ines.until((folder / "done" / "slow copy.tif").exists, "and moved")
 
 
-def test_6_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
+def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
     ines.open("/lanes")
     ines.one("input[name=name]").send_keys("Sticker pile")
     ines.press("select[name=type] option[value=crew-list]")

@@ -122,6 +122,7 @@ def test_what_is_blacked_out_is_nowhere(demo: Path) -> None:
         box = box_of(after.reading, by_hand.blacked_out[0])
         left, top, right, bottom = (round(side * after.reading.dpi / 72) for side in box)
         assert after.pixels[top + 3 : bottom - 3, left + 3 : right - 3].max() == 0
+        assert not any(box.covers_centre_of(word.box) for word in after.reading.words), "nor is black read as a letter"
         assert "2,829" not in " ".join(word.text for word in after.reading.words)
         assert after.reading.preparation[0].said == "1 place blacked out"
     after = read_page(opened, by_hand=by_hand)

@@ -19,26 +19,31 @@ WIDTHS = (600, 900, 1200, 1800, 2600)
 QUALITY = 75
 
 
-def page_picture(store: Store, page_id: int, width: int) -> tuple[bytes, str]:
-    """The page as JPEG, at least ``width`` pixels wide where it has them, and a tag that changes with it."""
-    image, tag = _image(store, page_id)
+def version(store: Store, page_id: int) -> str:
+    """What changes when the page is read anew. Raises Missing."""
+    return _page(store, page_id).reading or ""
+
+
+def page_picture(store: Store, page_id: int, width: int) -> bytes:
+    """The page as JPEG, at least ``width`` pixels wide where it has them."""
+    image = _image(store, page_id)
     wanted = next((w for w in WIDTHS if w >= width), WIDTHS[-1])
     if wanted < image.width:
         image = image.resize((wanted, round(image.height * wanted / image.width)), Image.Resampling.BOX)
-    return _jpeg(image), f"{tag}-{wanted}"
+    return _jpeg(image)
 
 
-def thumbnail(store: Store, page_id: int) -> tuple[bytes, str]:
+def thumbnail(store: Store, page_id: int) -> bytes:
     """The page in small. Raises Missing if it was not read."""
     page = _page(store, page_id)
     if page.thumbnail is None:
         raise Missing("This page was not read.")
-    return store.blobs.get(page.thumbnail), page.thumbnail
+    return store.blobs.get(page.thumbnail)
 
 
-def snippet(store: Store, page_id: int, box: Box, height: int) -> tuple[bytes, str]:
+def snippet(store: Store, page_id: int, box: Box, height: int) -> bytes:
     """What stands in ``box`` (points), enlarged to ``height`` pixels."""
-    image, tag = _image(store, page_id)
+    image = _image(store, page_id)
     page = _page(store, page_id)
     scale = image.width / page.width
     area = tuple(round(v * scale) for v in box)
@@ -49,7 +54,7 @@ def snippet(store: Store, page_id: int, box: Box, height: int) -> tuple[bytes, s
     clip = clip.resize(
         (max(round(clip.width * factor), 1), max(round(clip.height * factor), 1)), Image.Resampling.BICUBIC
     )
-    return _jpeg(clip), f"{tag}-{'-'.join(map(str, area))}-{height}"
+    return _jpeg(clip)
 
 
 def page_pixels(store: Store, page: Page) -> tuple[NDArray[np.uint8], float]:
@@ -61,11 +66,11 @@ def page_pixels(store: Store, page: Page) -> tuple[NDArray[np.uint8], float]:
     return pixels, image.width * 72 / page.width
 
 
-def _image(store: Store, page_id: int) -> tuple[Image.Image, str]:
+def _image(store: Store, page_id: int) -> Image.Image:
     page = _page(store, page_id)
     if page.image is None:
         raise Missing("This page was not read.")
-    return _decoded(store.blobs, page.image), page.image
+    return _decoded(store.blobs, page.image)
 
 
 @lru_cache(maxsize=24)

@@ -5,7 +5,7 @@ A page is read in one of two ways, and its values are looked at by the reader th
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -18,7 +18,7 @@ from zestpail.core.reading.barcodes import barcodes_on, without_bars
 from zestpail.core.reading.blank_page import is_blank
 from zestpail.core.reading.by_hand import UNTOUCHED, ByHand, blacked_out, cropped
 from zestpail.core.reading.cleaning import USUAL, Cleaning, cleaned, coloured
-from zestpail.core.reading.geometry import Affine, Box, scaling
+from zestpail.core.reading.geometry import Affine, Box, around, scaling
 from zestpail.core.reading.ink import ink_of
 from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import OpenedPage
@@ -77,7 +77,9 @@ def read_page(
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
     barcodes = barcodes_on(prepared.pixels, page.dpi)
+    black = tuple(_black_boxes(by_hand, prepared, page.dpi))
     placed = without_bars(tuple(_moved(word, points) for word in words), barcodes)
+    placed = tuple(word for word in placed if not any(box.covers_centre_of(word.box) for box in black))
     reading = PageReading(
         width=width * 72 / page.dpi,
         height=height * 72 / page.dpi,
@@ -93,6 +95,13 @@ def read_page(
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
     )
     return ReadPage(reading, prepared.pixels)
+
+
+def _black_boxes(by_hand: ByHand, prepared: Prepared, dpi: float) -> Iterator[Box]:
+    """What is blacked out, on the prepared page (points): readers take a black box for a letter."""
+    to_prepared = scaling(dpi / 72).then(prepared.back.inverse()).then(scaling(72 / dpi))
+    for place in by_hand.blacked_out:
+        yield around(to_prepared.box(Box(x, y, x, y)) for x, y in place)
 
 
 def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
