@@ -193,10 +193,11 @@ def _serve(settings: Settings, with_demo: bool) -> None:
 
     with _sentences(), supervisor.alone(settings):
         typer.echo(f"Starting the database in {settings.data} …")
-        with supervisor.database(supervisor.with_mail_port(settings)) as ready:
+        with supervisor.database(supervisor.with_mail_port(settings)) as served:
+            ready, standins = supervisor.with_standins(served, welcome.DEMO_PILE) if with_demo else (served, [])
             people = welcome.prepare(open_desk(ready).store, with_demo)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
-            supervisor.serve(ready, lambda address: typer.echo(welcome.told(address, people, ready)))
+            supervisor.serve(ready, lambda address: typer.echo(welcome.told(address, people, ready)), standins)
             typer.echo("Stopping …")
 
 

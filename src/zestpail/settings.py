@@ -26,6 +26,8 @@ class Settings(BaseSettings):
     """0 takes any free port."""
     smtp_port: int = Field(default=8625, ge=0, le=65535)
     """Where e-mail is received, on the same host as the web pages; 0 receives none."""
+    scanner: str = ""
+    """The address of a sheet-fed scanner (see docs/scanner.md); without one, nothing is scanned from the web pages."""
     incoming_folder: str = ""
     """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
     workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)

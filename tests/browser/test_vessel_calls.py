@@ -8,6 +8,7 @@ from email.message import EmailMessage
 from pathlib import Path
 from typing import Any
 
+import httpx
 import numpy as np
 import pypdfium2 as pdfium
 import pytest
@@ -50,7 +51,18 @@ def batch(ines: AtTheBrowser, file: Path) -> str:
 
 def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Server) -> None:
     truth = json.loads(PILE.with_name(PILE.name + ".truth.json").read_text())
-    at = batch(ines, PILE)
+    httpx.post(f"{server.scanner}/faults", data={"fault": "paper jam", "sheet": 12}, trust_env=False)
+    ines.open("/")
+    ines.press("#lane-vessel-calls a[href$='/scan']")
+    ines.says(".scan-form", "45 sheets lie in the feeder")
+    assert ines.axe() == []
+    ines.press(".scan-form .button")
+    ines.says("#scan", "The paper is jammed at sheet 12. Take it out, lay it on top of the pile again, and go on.")
+    assert ines.axe() == []
+    ines.press("#scan button[value='go on']")
+    ines.says("#scan", "45 sheets, 90 sides")
+    at = (ines.one("#scan a[href^='/batches/']").get_attribute("href") or "").removeprefix(ines.address)
+    ines.open("/")
     ines.until(lambda: "being read" in ines.text(".batches"), "live progress")
     ines.until(lambda: f"{len(truth['documents'])} delivered" in ines.text(".batches"), "all documents", 240)
     folder = server.delivered / "vessel-calls"

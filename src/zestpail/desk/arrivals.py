@@ -45,7 +45,9 @@ def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: st
         return ""
 
 
-def arrive(store: Store, lane_key: str, name: str, data: bytes, person_id: int, batch_id: int | None) -> int:
+def arrive(
+    store: Store, lane_key: str, name: str, data: bytes, person_id: int | None, batch_id: int | None, channel: str = ""
+) -> int:
     """Keep one file and put it to work; returns its batch, begun here if ``batch_id`` is None.
 
     Raises Missing if there is no such lane, or no such batch of it.
@@ -53,7 +55,11 @@ def arrive(store: Store, lane_key: str, name: str, data: bytes, person_id: int, 
     blob = store.blobs.put(data)
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
-        batch = session.get(Batch, batch_id) if batch_id else Batch(lane_id=lane.id or 0, person_id=person_id)
+        batch = (
+            session.get(Batch, batch_id)
+            if batch_id
+            else Batch(lane_id=lane.id or 0, person_id=person_id, channel=channel)
+        )
         if batch is None or batch.lane_id != lane.id:
             raise Missing("There is no such batch in this lane.")
         session.add(batch)

@@ -15,8 +15,10 @@ class Desk:
 
     store: Store
     delivered: Path
+    scanner: str = ""
+    """The address of the sheet-fed scanner, if there is one."""
 
 
 def open_desk(settings: Settings) -> Desk:
     """The desk of these settings."""
-    return Desk(open_store(settings.database_url, settings.blob_address), settings.delivered)
+    return Desk(open_store(settings.database_url, settings.blob_address), settings.delivered, settings.scanner)

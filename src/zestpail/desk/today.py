@@ -86,6 +86,8 @@ class BatchRow:
 class Today:
     lanes: list[LaneRow]
     batches: list[BatchRow]
+    scanner: bool = False
+    """Whether there is a scanner."""
 
 
 @dataclass(frozen=True)
@@ -98,11 +100,11 @@ class Status:
     stuck: int
 
 
-def today(store: Store) -> Today:
+def today(store: Store, scanner: str = "") -> Today:
     """All lanes, and the batches of the last day or still in work."""
     with store.transaction() as session:
         lanes = session.exec(select(Lane).order_by(col(Lane.id))).all()
-        return Today([_lane_row(session, lane) for lane in lanes], _batch_rows(session))
+        return Today([_lane_row(session, lane) for lane in lanes], _batch_rows(session), bool(scanner))
 
 
 def status(store: Store) -> Status:

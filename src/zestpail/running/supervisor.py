@@ -10,9 +10,10 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
+from pathlib import Path
 
 from filelock import FileLock, Timeout
 
@@ -22,6 +23,7 @@ from zestpail.settings import Settings
 from zestpail.store.migrate import migrate
 
 STOP_WITHIN = 15.0
+STANDIN_PORT = 8630
 DIES_TOO_OFTEN = 5
 _PR_SET_PDEATHSIG = 1
 
@@ -75,7 +77,14 @@ def with_mail_port(settings: Settings) -> Settings:
     return settings.model_copy(update={"smtp_port": settings.smtp_port and _usable(settings.host, settings.smtp_port)})
 
 
-def serve(settings: Settings, ready: Callable[[str], None]) -> None:
+def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
+    """The settings with the demo's stand-ins, which are processes of their own; a scanner has that file in it."""
+    port = _usable("127.0.0.1", STANDIN_PORT)
+    command = [sys.executable, "-m", "zestpail.standins.scanner", "--port", str(port), "--load", str(loaded)]
+    return settings.model_copy(update={"scanner": f"http://127.0.0.1:{port}"}), [Child("scanner", command)]
+
+
+def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Child] = ()) -> None:
     """Run web process and workers until told to stop; ``ready`` is given the address once it answers."""
     port = _usable(settings.host, settings.port)
     address = f"http://{settings.host}:{port}"
@@ -85,12 +94,13 @@ def serve(settings: Settings, ready: Callable[[str], None]) -> None:
         "ZESTPAIL_SECRET": settings.secret or secrets.token_urlsafe(32),
         "ZESTPAIL_DATA": str(settings.data),
         "ZESTPAIL_SMTP_PORT": str(settings.smtp_port),
+        "ZESTPAIL_SCANNER": settings.scanner,
         "ZESTPAIL_HOST": settings.host,
         "ZESTPAIL_PORT": str(port),
         "OMP_THREAD_LIMIT": "1",  # one worker a core: Tesseract's own threads would only get in each other's way
     }
     me = [sys.executable, "-m", "zestpail"]
-    children = [Child("web", [*me, "web"])]
+    children = [*others, Child("web", [*me, "web"])]
     children.append(Child("intake", [*me, "intake"]))
     children += [Child(f"worker {at + 1}", [*me, "work", "--child"]) for at in range(settings.workers)]
     stop = _told_to_stop()

@@ -12,6 +12,7 @@ from zestpail.settings import Settings
 from zestpail.store import Store
 
 DEMO_FILES = Path(__file__).parents[3] / "demo" / "files"
+DEMO_PILE = DEMO_FILES / "vessel-calls" / "vessel-calls-01.tif"
 DEMO_TYPES = DEMO_FILES.with_name("types")
 DEMO_PEOPLE = (("ines", "Ines Okafor", "quillon"), ("tomas", "Tomas Brandt", "quillon"))
 
@@ -37,5 +38,7 @@ def told(address: str, people: list[str], settings: Settings) -> str:
     lines.append(f"Files are taken from {settings.incoming}/LANE")
     if settings.smtp_port:
         lines.append(f"E-mail to LANE@anything is received on port {settings.smtp_port}")
+    if settings.scanner:
+        lines.append(f"The scanner, with paper to lay in, is at {settings.scanner}")
     lines.append("Ctrl-C stops it.")
     return "\n".join(lines)

@@ -31,6 +31,7 @@ from zestpail.web import (
     review,
     ribbon,
     rules,
+    scanning,
     shelf,
     sign_in,
     table_rows,
@@ -66,7 +67,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     setting_up = (lanes, letters, shelf, types, bench, bench_tables, landmarks, rules)
-    for place in (sign_in, today, *setting_up, review, table_rows, batches, ribbon, pages, finding, live):
+    for place in (sign_in, today, *setting_up, review, table_rows, batches, ribbon, scanning, pages, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)

@@ -19,13 +19,13 @@ router = APIRouter(dependencies=SIGNED_IN)
 
 @router.get("/")
 def show(request: Request, desk: Here) -> Response:
-    return page(request, "today/today.html", today=today(desk.store), status=status(desk.store))
+    return page(request, "today/today.html", today=today(desk.store, desk.scanner), status=status(desk.store))
 
 
 @router.get("/today/lanes")
 def lanes(request: Request, desk: Here) -> Response:
     """The part of the page that changes."""
-    return page(request, "today/lanes.html", today=today(desk.store))
+    return page(request, "today/lanes.html", today=today(desk.store, desk.scanner))
 
 
 @router.get("/status")

@@ -11,7 +11,7 @@ import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
 
-from zestpail.desk import deliveries, reading, samples, separating, trials
+from zestpail.desk import deliveries, reading, samples, scanning, separating, trials
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
@@ -44,6 +44,16 @@ def open_file(context: JobContext, file_id: int) -> None:
         reading.refuse_file(here()[1], file_id, "Opening this file broke off several times; it may be damaged.")
     else:
         reading.open_file(here()[1], file_id)
+
+
+@steps.task(name="scan_sheets", queue=QUEUE, retry=_again, pass_context=True)
+def scan_sheets(context: JobContext, scan_id: int) -> None:
+    """Take sheet after sheet from the scanner."""
+    settings, store = here()
+    if too_often(context):
+        scanning.stop_scan(store, scan_id, "Scanning broke off several times; the sheets scanned so far are kept.")
+    else:
+        scanning.scan_on(store, scanning.scanner_at(settings.scanner), scan_id)
 
 
 @steps.task(name="read_page", queue=QUEUE, retry=_again, pass_context=True)

@@ -21,6 +21,28 @@ def upgrade() -> None:
     op.create_foreign_key("page_pile_id_fkey", "page", "arrived_file", ["pile_id"], ["id"])
     op.create_index(op.f("ix_page_pile_id"), "page", ["pile_id"])
     op.execute("UPDATE page SET pile_id = file_id")
+    op.create_table(
+        "scan",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("lane_id", sa.Integer(), nullable=False),
+        sa.Column("person_id", sa.Integer(), nullable=True),
+        sa.Column("settings", postgresql.JSONB(), nullable=False),
+        sa.Column("job", sa.String(), nullable=False),
+        sa.Column("state", sa.String(length=24), nullable=False),
+        sa.Column("problem", sa.String(), nullable=False),
+        sa.Column("sheets", postgresql.JSONB(), nullable=False),
+        sa.Column("sides", sa.Integer(), nullable=False),
+        sa.Column("batch_id", sa.Integer(), nullable=True),
+        sa.Column("began_at", sa.DateTime(timezone=True), nullable=False),
+        sa.ForeignKeyConstraint(["lane_id"], ["lane.id"]),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"]),
+        sa.ForeignKeyConstraint(["batch_id"], ["batch.id"]),
+        sa.PrimaryKeyConstraint("id"),
+        sa.CheckConstraint("state IN ('scanning', 'stopped', 'done', 'given up')", name="scanstate"),
+    )
+    op.create_index(op.f("ix_scan_lane_id"), "scan", ["lane_id"])
+    op.create_index(op.f("ix_scan_state"), "scan", ["state"])
+    op.create_index(op.f("ix_scan_began_at"), "scan", ["began_at"])
     # what can be taken back of earlier mendings says it the new way
     op.execute(
         """UPDATE event SET before = jsonb_set(before, '{pages}', (
@@ -37,6 +59,7 @@ def downgrade() -> None:
     op.add_column("page", sa.Column("turned", sa.Integer(), server_default="0", nullable=False))
     op.execute("UPDATE page SET turned = coalesce((by_hand->>'turned')::int, 0)")
     op.alter_column("page", "turned", server_default=None)
+    op.drop_table("scan")
     op.drop_column("page", "pile_id")
     op.drop_column("page", "notes")
     op.drop_column("page", "by_hand")
