@@ -28,6 +28,7 @@ class Server:
     incoming: Path
     smtp_port: int
     scanner: str
+    mailbox: str
 
 
 @pytest.fixture(scope="session")
@@ -37,15 +38,17 @@ def server() -> Iterator[Server]:
     command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
     smtp_port = free_port()
     environment = {**os.environ, "PYTHONPATH": "src:.", "ZESTPAIL_SMTP_PORT": str(smtp_port)}
-    scanner = ""
+    scanner = mailbox = ""
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment, cwd=ROOT)
     assert process.stdout
     for line in process.stdout:
         if line.startswith("The scanner"):
             scanner = line.split()[-1]
+        if line.startswith("E-mail that is sent"):
+            mailbox = line.split()[-1]
         if line.startswith("Ctrl-C"):
             break
-    yield Server((data / "address").read_text(), data / "delivered", data / "incoming", smtp_port, scanner)
+    yield Server((data / "address").read_text(), data / "delivered", data / "incoming", smtp_port, scanner, mailbox)
     process.send_signal(signal.SIGINT)
     assert process.wait(40) == 0
     shutil.rmtree(data, ignore_errors=True)

@@ -97,6 +97,10 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("#separation select[name=goes_on] option:nth-child(2)")
     ines.press("#separation .button")
     ines.until(lambda: "1 change not yet in force" in ines.text(".strip"), "a draft")
+    ines.press("[data-dialog=delivery]")
+    ines.one("#delivery textarea[name=mail_to]").send_keys("@grey-heron.example")
+    ines.press("#delivery .button")
+    ines.until(lambda: "2 changes not yet in force" in ines.text(".strip"), "more of the draft")
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
     ines.until(lambda: "would be filed as" in ines.text("#trial"), "the trial", 90)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
@@ -113,6 +117,7 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     ines.one("textarea[name=values]").send_keys("vessel: Grey Heron\nyear: 2026\nmonth: 05\nberth: D4")
     ines.press("input[name=separators][value=pilot-ticket]")
     ines.press("input[name=separators][value=any]")
+    ines.one("input[name=mail]").send_keys("agent@grey-heron.example")
     assert ines.axe() == []
     ines.press(".sheets-form .button")
     printed = tmp_path / "sheets-vessel-calls.pdf"
@@ -173,6 +178,12 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     ines.until(
         lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60
     )
+
+    def sent() -> list[list[str]]:
+        mails = httpx.get(f"{server.mailbox}/mails", trust_env=False).json()
+        return sorted(mail["attachments"] for mail in mails if mail["to"] == "agent@grey-heron.example")
+
+    ines.until(lambda: sent() == [["Crew list.pdf"], ["Pilot ticket.pdf"]], "and sent, as the sheets asked")
 
 
 def inside(ines: AtTheBrowser, page: str, share: float) -> tuple[float, float]:

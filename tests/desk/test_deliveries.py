@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path, PurePosixPath
 
 import pytest
@@ -13,14 +14,16 @@ from openpyxl import load_workbook
 from tests.bad_files import SENTENCES, write_bad_files
 from tests.desk.flow import card, deliver_all, drop, ids, jobs, read_all, seen, state
 from zestpail.core.reading.opening import open_page
-from zestpail.delivery import Folder, Refused, Taken
+from zestpail.delivery import Folder, Parcel, Refused, SmtpPost, Taken
 from zestpail.desk import arrivals, deliveries, reading, review
 from zestpail.desk.batches import batch_view
 from zestpail.desk.control_totals import set_control
 from zestpail.desk.finding import find_documents
+from zestpail.desk.lanes import amend, lane_of_key, letter_of
 from zestpail.desk.people import SignedIn
 from zestpail.desk.review_view import review_view
 from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.sheets import print_sheets
 from zestpail.desk.today import status, today
 from zestpail.store import Store
 from zestpail.store.tables import Document, DocumentState, Page
@@ -177,3 +180,50 @@ def test_steps_that_are_given_up_are_told_to_a_person(store: Store, ines: Signed
     assert batch_view(store, batch).files[0].problem == "It broke off."
     with pytest.raises(NotDone, match=r"huge\.pdf has 300 MB; at most 200 MB are taken"):
         arrivals.may_arrive("../huge.pdf", 300_000_000)
+
+
+class Outgoing:
+    """Sends nothing, twice tells why, and keeps what it is given."""
+
+    def __init__(self) -> None:
+        self.sent: list[Parcel] = []
+        self.problems = ["the server does not answer"]
+
+    def send(self, parcel: Parcel) -> None:
+        if self.problems:
+            raise Refused(self.problems.pop())
+        self.sent.append(parcel)
+
+
+def test_what_a_sheet_has_sent_goes_only_where_the_letter_lets_it(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    batch = drop(store, ines, "bight-02.pdf")
+    read_all(store)
+    with store.transaction() as session:
+        document = session.get_one(Document, 1)
+        document.cut = {**document.cut, "mail": "Agent@grey-heron.example"}
+        amend(lane_of_key(session, LANE), mail_to=("@grey-heron.example",))
+    post = Outgoing()
+    assert not deliveries.deliver(store, tmp_path, 1, post)
+    assert (batch_view(store, batch).documents[0].problem, state(store, 1)) == (
+        "the server does not answer", DocumentState.STUCK,
+    )  # fmt: skip
+    deliveries.deliver_again(store, 1, ines.id)
+    assert deliveries.deliver(store, tmp_path, 1, post)
+    (parcel,) = post.sent
+    assert (parcel.to, parcel.name.name) == ("Agent@grey-heron.example", "Bight & Bollard Ltd BB-20217.pdf")
+    assert len(rows_of(tmp_path)) == 1, "filed once, however often it was tried to be sent"
+    assert batch_view(store, batch).documents[0].receipt["mail"] == parcel.to
+    with pytest.raises(Refused, match="no server for outgoing"):
+        SmtpPost("", "us").send(parcel)
+    with pytest.raises(Refused, match="does not answer"):
+        SmtpPost("127.0.0.1:1", "us@here.example").send(parcel)
+    with pytest.raises(Refused, match="is not one"):
+        SmtpPost("127.0.0.1:1", "us@here.example").send(replace(parcel, subject="a\nBcc: all@there.example"))
+    with pytest.raises(NotDone, match=r"lets nothing be sent to x@y\.example"):
+        print_sheets(store, LANE, "", [], 1, "A4", "x@y.example")
+    with store.transaction() as session:
+        letter = letter_of(lane_of_key(session, LANE))
+    allowed = [
+        letter.may_mail(to) for to in ("a@grey-heron.example", "a@heron.example", "a@grey-heron.example.org", "")
+    ]
+    assert allowed == [True, False, False, False]

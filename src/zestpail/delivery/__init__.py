@@ -2,5 +2,6 @@
 
 from zestpail.delivery.destination import Destination, Refused, Taken
 from zestpail.delivery.folder import Folder
+from zestpail.delivery.mail import Parcel, Post, SmtpPost
 
-__all__ = ["Destination", "Folder", "Refused", "Taken"]
+__all__ = ["Destination", "Folder", "Parcel", "Post", "Refused", "SmtpPost", "Taken"]

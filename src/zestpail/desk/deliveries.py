@@ -23,7 +23,7 @@ from zestpail.core.reading.by_hand import box_of
 from zestpail.core.writing.notes_on_pages import NoteOnPage, burnt_in
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
-from zestpail.delivery import Destination, Folder, Refused, Taken
+from zestpail.delivery import Destination, Folder, Parcel, Post, Refused, SmtpPost, Taken
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.reading import pages_of
@@ -46,8 +46,10 @@ from zestpail.store.tables import (
 )
 
 
-def deliver(store: Store, root: Path, document_id: int) -> bool:
+def deliver(store: Store, root: Path, document_id: int, post: Post | None = None) -> bool:
     """Hand the document to its lane's folder under ``root``; returns whether it is there now.
+
+    Where its sheet asked for it and the letter lets it, it is sent by ``post`` too.
 
     Does nothing if the document is not waiting to be delivered. A refusal by the destination is recorded with its
     reason and leaves the document stuck.
@@ -57,10 +59,10 @@ def deliver(store: Store, root: Path, document_id: int) -> bool:
         return False
     letter, plan = planned
     try:
-        receipt = _send(store, _folder(root, letter), letter, plan)
+        receipt = _send(store, _folder(root, letter), letter, plan, post or SmtpPost("", ""))
     except Taken:
         _forget_plan(store, document_id)
-        return deliver(store, root, document_id)
+        return deliver(store, root, document_id, post)
     except Refused as refusal:
         refuse(store, document_id, str(refusal))
         return False
@@ -85,6 +87,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
             return None
         pages, values = pages_of(session, document_id), _values(session, document_id)
         kind, rows = type_of(session, document), rows_of(session, document_id)
+        mail = str(document.cut.get("mail") or "")
         notes = letter_of(lane_of(session, document)).notes
         named = {"document_type": kind.name, **document.cut.get("given", {}), **{k: v for k, v in values.items() if v}}
     title = values.get("invoice_number") or f"Document {document_id}"
@@ -104,6 +107,7 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
                 "pdf": pdf,
                 "path": str(path),
                 "reference": f"D{document_id}",
+                "mail": mail if letter.may_mail(mail) else "",
                 "sheets": [letter.sheet_of(letter.csv, kind.key), letter.sheet_of(letter.xlsx, kind.key)],
                 "columns": [[field.name, _column_kind(field)] for field in kind.fields],
                 "tables": planned_rows(kind, letter, rows, values, path),
@@ -139,7 +143,7 @@ def _free_name(
     return never_taken(path, lambda name: str(name) in promised or folder.holds(name))
 
 
-def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any]) -> dict[str, Any]:
+def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any], post: Post) -> dict[str, Any]:
     data = store.blobs.get(plan["pdf"])
     folder.put(PurePosixPath(plan["path"]), data)
     columns = [Column(heading, kind) for heading, kind in plan["columns"]]
@@ -148,7 +152,10 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
     folder.rewrite(PurePosixPath(as_csv), lambda before: add_to_csv(before, columns, row))
     folder.rewrite(PurePosixPath(as_xlsx), lambda before: add_to_xlsx(before, columns, row))
     tables = send_rows(folder, plan.get("tables", []), plan["reference"])
+    if plan.get("mail"):
+        post.send(_parcel(plan, data))
     return {
+        "mail": plan.get("mail", ""),
         "file": f"{letter.folder}/{plan['path']}",
         "bytes": len(data),
         "sha256": hashlib.sha256(data).hexdigest(),
@@ -156,6 +163,14 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
         "tables": [{**one, "files": [f"{letter.folder}/{name}" for name in one["files"]]} for one in tables],
         "reference": plan["reference"],
     }
+
+
+def _parcel(plan: dict[str, Any], data: bytes) -> Parcel:
+    """The document as an e-mail; its identity stays the same however often it is sent."""
+    path = PurePosixPath(plan["path"])
+    identity = hashlib.sha256(f"{plan['reference']} {plan['pdf']}".encode()).hexdigest()[:32]
+    text = f"{path.name}, as it was filed.\n"
+    return Parcel(plan["mail"], path.stem, text, path, data, f"{plan['reference']}.{identity}")
 
 
 def _record(store: Store, document_id: int, receipt: dict[str, Any]) -> None:

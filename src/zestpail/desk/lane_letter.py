@@ -67,6 +67,14 @@ class Letter(BaseModel):
     notes: NotesOut = "kept here"
     """What becomes of notes and highlights when a document is delivered."""
 
+    mail_to: tuple[str, ...] = ()
+    """Addresses, and domains as ``@example.org``, to which sheets may have documents sent."""
+
+    def may_mail(self, address: str) -> bool:
+        """Whether a sheet may have documents sent there."""
+        wanted = address.strip().lower()
+        return wanted in self.mail_to or f"@{wanted.rpartition('@')[2]}" in self.mail_to
+
     def used(self, type_key: str) -> TypeUsed | None:
         """The type of that name among those that the lane reads with; no name means its own."""
         own = TypeUsed(key=self.type, revision=self.revision)

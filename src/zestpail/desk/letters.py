@@ -61,6 +61,7 @@ class LetterForm(BaseModel):
     colours: str = "as scanned"
     way: str = "ordinary"
     notes: str = "kept here"
+    mail_to: str = ""
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
@@ -92,6 +93,8 @@ class LetterView:
     types: list[tuple[str, str]]
     named_by: list[tuple[str, str]]
     """What a name can be made of."""
+    in_force_mail: tuple[str, ...]
+    """To whom sheets may have documents sent now."""
 
 
 def letter_view(store: Store, key: str) -> LetterView:
@@ -104,7 +107,7 @@ def letter_view(store: Store, key: str) -> LetterView:
     lines, before = list(_lines(letter, names)), list(_lines(in_force, names))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
-    return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by)
+    return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by, in_force.mail_to)
 
 
 def draft_of(lane: Lane) -> Letter:
@@ -207,7 +210,8 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
     yield Line(
         "delivery",
         ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
-         f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes, "."],
+         f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes,
+         ". Sheets may have documents sent to ", ", ".join(letter.mail_to) or "nobody", "."],
         [],
     )  # fmt: skip
 
@@ -260,6 +264,7 @@ def _settings(session: Session, lane: Lane, letter: Letter, part: str, form: Let
             return {
                 "naming": naming,
                 "notes": form.notes,
+                "mail_to": tuple(_addresses(form.mail_to)),
                 **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")},
             }
         case _:
@@ -314,6 +319,14 @@ def _given(session: Session, lane: Lane) -> list[str]:
     return list(dict.fromkeys(names))
 
 
+def _addresses(text: str) -> Iterator[str]:
+    for line in filter(None, map(str.strip, text.lower().splitlines())):
+        user, at, domain = line.partition("@")
+        if not at or not domain or any(c.isspace() or not c.isprintable() or c in "@,;<>" for c in user + domain):
+            raise NotDone(f"“{line[:60]}” is no address, and no domain such as @example.org. Nothing was changed.")
+        yield line
+
+
 def _plain_name(text: str, what: str) -> str:
     name = text.strip()
     extension = "" if what == "folder" else f".{what}"
@@ -329,7 +342,7 @@ def _form(letter: Letter) -> LetterForm:
         bundles_begin_with=rules.bundles.begins_with if isinstance(rules.bundles, AtBarcode) else "",
         begin=document.begin, blank_pages=rules.blank_pages, sheets=rules.sheets, goes_on=rules.goes_on,
         type=letter.type, other_types=[used.key for used in letter.other_types], way=letter.reading,
-        notes=letter.notes, **letter.cleaning.model_dump(),
+        notes=letter.notes, mail_to="\n".join(letter.mail_to), **letter.cleaning.model_dump(),
         review_below=round(100 * letter.review_below), review_others_below=round(100 * letter.review_others_below),
         take_back_seconds=letter.take_back_seconds, folder=letter.folder, csv=letter.csv, xlsx=letter.xlsx,
         folders=folders_of(letter.naming), parts=parts_of(letter.naming),

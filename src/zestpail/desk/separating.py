@@ -112,8 +112,8 @@ def _document(session: Session, file: ArrivedFile, piled: PiledDocument, letter:
     if revision is None:
         revision = revision_for(session, letter)
         doubt = f"Its sheet asks for the type {piled.type}, with which this lane does not read"
-    if piled.mail:
-        doubt = f"Its sheet asks to send it to {piled.mail}, which this lane cannot do"
+    if piled.mail and not letter.may_mail(piled.mail):
+        doubt = f"Its sheet asks to send it to {piled.mail}, to whom this lane's letter lets nothing be sent"
     cut = {
         "why": piled.why,
         "given": {**file.given, **piled.values},

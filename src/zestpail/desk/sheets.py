@@ -8,7 +8,7 @@ from typing import get_args
 from pydantic import ValidationError
 
 from zestpail.core.separation.printed_sheets import Paper, Sheet, cover_sheet, separator_sheet, sheets_pdf
-from zestpail.desk.lanes import type_names
+from zestpail.desk.lanes import lane_of_key, letter_of, type_names
 from zestpail.desk.sentences import NotDone
 from zestpail.store import Store
 
@@ -16,13 +16,21 @@ ANY_TYPE = "any"
 MOST_SHEETS = 200
 
 
-def print_sheets(store: Store, values: str, separators: Sequence[str], copies: int, paper: str) -> bytes:
+def print_sheets(
+    store: Store, lane: str, values: str, separators: Sequence[str], copies: int, paper: str, mail: str = ""
+) -> bytes:
     """A PDF with a cover sheet, if there are values for it, and the separator sheets of those types, in copies.
 
-    ``values`` has one ``name: value`` a line. Raises NotDone with a sentence for what cannot be printed.
+    ``values`` has one ``name: value`` a line. With ``mail``, separators have what follows sent there too. Raises
+    NotDone with a sentence for what cannot be printed.
     """
     with store.transaction() as session:
         names = type_names(session)
+        letter, address = letter_of(lane_of_key(session, lane)), mail.strip()
+    if address and not letter.may_mail(address):
+        raise NotDone(f"The letter of this lane lets nothing be sent to {address[:80]}. Put it there first.")
+    if address and not separators:
+        separators = [ANY_TYPE]
     unknown = [key for key in separators if key != ANY_TYPE and key not in names]
     if unknown:
         raise NotDone(f"There is no document type {unknown[0]}.")
@@ -31,7 +39,7 @@ def print_sheets(store: Store, values: str, separators: Sequence[str], copies: i
         sheets: list[Sheet] = [cover_sheet(told)] if told else []
         for key in separators:
             known = "" if key == ANY_TYPE else key
-            sheets += [separator_sheet(known, names.get(known, ""))] * max(copies, 1)
+            sheets += [separator_sheet(known, names.get(known, ""), address)] * max(copies, 1)
     except ValidationError as error:
         raise NotDone("A cover sheet takes at most six values. Print two for two bundles.") from error
     if not sheets:

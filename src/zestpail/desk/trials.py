@@ -160,6 +160,8 @@ def _document(
     path = never_taken(compose(letter.naming, values, number, "pdf"), lambda name: str(name) in taken)
     taken.add(str(path))
     doubts = [piled.doubt] if piled.doubt else []
+    if piled.mail and not letter.may_mail(piled.mail):
+        doubts.append(f"its sheet asks to send it to {piled.mail}, to whom this letter lets nothing be sent")
     doubts += [] if revision else [f"its sheet asks for the type {piled.type}, with which this lane does not read"]
     return {
         "type": kind.name,
@@ -168,6 +170,7 @@ def _document(
         "doubts": doubts + doubts_of(kind, found, letter) + doubts_of_rows(kind, found.tables, letter),
         "given": list(piled.values),
         "path": str(path),
+        "mail": piled.mail if letter.may_mail(piled.mail) else "",
         "sheet": letter.sheet_of(letter.xlsx, kind.key),
         "values": [[kind.names[v.key], kind.field(v.key).kind.show(v.value)] for v in found.values if v.value],
         "rows": sum(len(table.rows) for table in found.tables),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import signal
+import threading
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -12,6 +13,7 @@ from zestpail.desk.lanes import lane_keys
 from zestpail.desk.sentences import NotDone
 from zestpail.intake import Arrived, Keep, KeptBefore, NotKept
 from zestpail.intake.folder import follow
+from zestpail.intake.imap import NoMailbox, look, mailbox_at
 from zestpail.intake.mail import receiver
 from zestpail.settings import Settings
 from zestpail.store import Store
@@ -24,10 +26,13 @@ def run(settings: Settings, store: Store) -> None:
     told: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda n, _: told.append(n))
-    post = _receiving(settings, store)
+    post, stop = _receiving(settings, store), threading.Event()
+    if settings.mailbox:
+        threading.Thread(target=_looking, args=(settings, store, stop), daemon=True).start()
     try:
         follow(settings.incoming, lambda: lane_keys(store), keeper(store), lambda: bool(told))
     finally:
+        stop.set()
         if post:
             post.stop()
 
@@ -47,6 +52,21 @@ def keeper(store: Store) -> Keep:
             raise KeptBefore(before)
 
     return keep
+
+
+def _looking(settings: Settings, store: Store, stop: threading.Event) -> None:
+    """Look into the mailbox from time to time; what is wrong with it is told once, until it changes."""
+    told = ""
+    while not stop.is_set():
+        try:
+            look(mailbox_at(settings.mailbox), lambda key: key in lane_keys(store), keeper(store))
+            said = ""
+        except NoMailbox as problem:
+            said = str(problem)
+        if said and said != told:
+            log.warning("no e-mail is taken from the mailbox", problem=said)
+        told = said
+        stop.wait(settings.mailbox_every)
 
 
 def _receiving(settings: Settings, store: Store) -> Controller | None:

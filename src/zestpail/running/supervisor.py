@@ -23,7 +23,7 @@ from zestpail.settings import Settings
 from zestpail.store.migrate import migrate
 
 STOP_WITHIN = 15.0
-STANDIN_PORT = 8630
+STANDIN_PORTS = (8630, 8636, 8635)
 DIES_TOO_OFTEN = 5
 _PR_SET_PDEATHSIG = 1
 
@@ -78,10 +78,20 @@ def with_mail_port(settings: Settings) -> Settings:
 
 
 def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
-    """The settings with the demo's stand-ins, which are processes of their own; a scanner has that file in it."""
-    port = _usable("127.0.0.1", STANDIN_PORT)
-    command = [sys.executable, "-m", "zestpail.standins.scanner", "--port", str(port), "--load", str(loaded)]
-    return settings.model_copy(update={"scanner": f"http://127.0.0.1:{port}"}), [Child("scanner", command)]
+    """The settings with the demo's stand-ins, processes of their own: a scanner with that file in it, and a mailbox."""
+    host, python = "127.0.0.1", [sys.executable, "-m"]
+    scanner, box, smtp = (_usable(host, port) for port in STANDIN_PORTS)
+    folder = str(settings.data / "mailbox")
+    served = {
+        "scanner": f"http://{host}:{scanner}",
+        "mail_server": f"{host}:{smtp}",
+        "standin_mailbox": f"http://{host}:{box}",
+    }
+    return settings.model_copy(update=served), [
+        Child("scanner", [*python, "zestpail.standins.scanner", "--port", str(scanner), "--load", str(loaded)]),
+        Child("mailbox", [*python, "zestpail.standins.mailbox", "--port", str(box), "--smtp-port", str(smtp),
+                          "--folder", folder]),
+    ]  # fmt: skip
 
 
 def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Child] = ()) -> None:
@@ -95,6 +105,7 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
         "ZESTPAIL_DATA": str(settings.data),
         "ZESTPAIL_SMTP_PORT": str(settings.smtp_port),
         "ZESTPAIL_SCANNER": settings.scanner,
+        "ZESTPAIL_MAIL_SERVER": settings.mail_server,
         "ZESTPAIL_HOST": settings.host,
         "ZESTPAIL_PORT": str(port),
         "OMP_THREAD_LIMIT": "1",  # one worker a core: Tesseract's own threads would only get in each other's way

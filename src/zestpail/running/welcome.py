@@ -40,5 +40,7 @@ def told(address: str, people: list[str], settings: Settings) -> str:
         lines.append(f"E-mail to LANE@anything is received on port {settings.smtp_port}")
     if settings.scanner:
         lines.append(f"The scanner, with paper to lay in, is at {settings.scanner}")
+    if settings.standin_mailbox:
+        lines.append(f"E-mail that is sent can be read at {settings.standin_mailbox}")
     lines.append("Ctrl-C stops it.")
     return "\n".join(lines)

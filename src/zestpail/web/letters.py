@@ -85,9 +85,9 @@ def sheets(request: Request, desk: Here, key: str) -> Response:
 @router.post("/{key}/sheets")
 def printed(
     desk: Here, key: str, values: Lines = "", separators: Annotated[list[str] | None, Form()] = None,
-    copies: Annotated[int, Form()] = 1, paper: Lines = "A4",
+    copies: Annotated[int, Form()] = 1, paper: Lines = "A4", mail: Lines = "",
 ) -> Response:  # fmt: skip
     """The sheets as a PDF to be printed."""
-    data = print_sheets(desk.store, values, separators or [], copies, paper)
+    data = print_sheets(desk.store, key, values, separators or [], copies, paper, mail)
     name = {"content-disposition": f'attachment; filename="sheets-{key}.pdf"'}
     return Response(data, media_type="application/pdf", headers=name)

@@ -11,6 +11,7 @@ import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
 
+from zestpail.delivery import SmtpPost
 from zestpail.desk import deliveries, reading, samples, scanning, separating, trials
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
@@ -118,7 +119,7 @@ def deliver(context: JobContext, document_id: int) -> None:
     if too_often(context):
         deliveries.refuse(store, document_id, "Delivering it broke off several times; see the server's log.")
     else:
-        deliveries.deliver(store, settings.delivered, document_id)
+        deliveries.deliver(store, settings.delivered, document_id, SmtpPost(settings.mail_server, settings.mail_from))
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds
