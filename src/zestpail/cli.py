@@ -154,12 +154,15 @@ def web() -> None:
     """The web process; started by ``serve``."""
     import uvicorn
 
+    from zestpail.api import create_api
     from zestpail.desk.standing import open_desk
     from zestpail.web.app import create_app
 
     settings = Settings()
     server: uvicorn.Server
-    application = create_app(open_desk(settings), settings.secret, stopping=lambda: server.should_exit)
+    desk = open_desk(settings)
+    application = create_app(desk, settings.secret, stopping=lambda: server.should_exit)
+    application.mount("/api/v1", create_api(desk))
     server = uvicorn.Server(
         uvicorn.Config(
             application, host=settings.host, port=settings.port, log_level="warning", timeout_graceful_shutdown=5,

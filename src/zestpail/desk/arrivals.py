@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unicodedata
 from pathlib import PureWindowsPath
+from typing import NamedTuple
 
 from sqlmodel import Session, col, select
 
@@ -17,8 +18,15 @@ from zestpail.store.jobs import defer
 from zestpail.store.tables import ArrivedFile, Batch, Lane
 
 
-def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: str, identity: str = "") -> str:
-    """Keep a file that nobody watches over, as a batch of its own; returns "" or why it was not taken again.
+class Arrival(NamedTuple):
+    """The batch in which a file is, and why it was not taken again if it came before."""
+
+    batch_id: int
+    before: str = ""
+
+
+def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: str, identity: str = "") -> Arrival:
+    """Keep a file that nobody watches over, as a batch of its own.
 
     What came to the lane by the same channel before is not taken twice; it is known again by its ``identity``, or by
     its bytes where it has none. Raises Missing.
@@ -27,45 +35,50 @@ def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: st
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
         session.get_one(Lane, lane.id, with_for_update=True)  # two that come at once see each other
-        again = col(ArrivedFile.given)["identity"].astext == identity if identity else col(ArrivedFile.blob) == blob
-        same = (
-            select(ArrivedFile, Batch)
-            .join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
-            .where(Batch.lane_id == lane.id, Batch.channel == channel, col(ArrivedFile.of_id).is_(None), again)
-        )
-        known = session.exec(same).first()
+        known = _known(session, lane, channel, identity or blob, by_bytes=not identity)
         if known:
-            file, batch = known
-            return f"It came already, as {file.name} in batch {batch.id}, and was not taken twice."
+            said = f"It came already, as {known.name} in batch {known.batch_id}, and was not taken twice."
+            return Arrival(known.batch_id, said)
         batch = Batch(lane_id=lane.id or 0, channel=channel)
         session.add(batch)
         session.flush()
         file = _keep(session, batch, name, blob, len(data), None)
         file.given = {"identity": identity} if identity else {}
-        return ""
+        return Arrival(batch.id or 0)
 
 
 def arrive(
-    store: Store, lane_key: str, name: str, data: bytes, person_id: int | None, batch_id: int | None, channel: str = ""
-) -> int:
+    store: Store, lane_key: str, name: str, data: bytes, person_id: int | None, batch_id: int | None,
+    channel: str = "", known_as: str = "",
+) -> int:  # fmt: skip
     """Keep one file and put it to work; returns its batch, begun here if ``batch_id`` is None.
 
-    Raises Missing if there is no such lane, or no such batch of it.
+    What came already under the name that it is ``known_as`` is not taken again. Raises Missing if there is no such
+    lane, or no such batch of it.
     """
     blob = store.blobs.put(data)
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
-        batch = (
-            session.get(Batch, batch_id)
-            if batch_id
-            else Batch(lane_id=lane.id or 0, person_id=person_id, channel=channel)
-        )
+        known = _known(session, lane, channel, known_as) if known_as else None
+        if known:
+            return known.batch_id
+        begun = Batch(lane_id=lane.id or 0, person_id=person_id, channel=channel)
+        batch = session.get(Batch, batch_id) if batch_id else begun
         if batch is None or batch.lane_id != lane.id:
             raise Missing("There is no such batch in this lane.")
         session.add(batch)
         session.flush()
-        _keep(session, batch, name, blob, len(data), person_id)
+        file = _keep(session, batch, name, blob, len(data), person_id)
+        file.given = {"identity": known_as} if known_as else {}
         return batch.id or 0
+
+
+def _known(session: Session, lane: Lane, channel: str, identity: str, by_bytes: bool = False) -> ArrivedFile | None:
+    """The file that came to the lane by that channel under that name, or with those bytes."""
+    again = col(ArrivedFile.blob) == identity if by_bytes else col(ArrivedFile.given)["identity"].astext == identity
+    of_lane = select(ArrivedFile).join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
+    same = of_lane.where(Batch.lane_id == lane.id, Batch.channel == channel, col(ArrivedFile.of_id).is_(None), again)
+    return session.exec(same).first()
 
 
 def _keep(session: Session, batch: Batch, name: str, blob: str, size: int, person_id: int | None) -> ArrivedFile:

@@ -24,6 +24,7 @@ from zestpail.core.writing.notes_on_pages import NoteOnPage, burnt_in
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx
 from zestpail.delivery import Destination, Folder, Parcel, Post, Refused, SmtpPost, Taken
+from zestpail.desk.arrivals import arrive_once
 from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of, letter_of, type_of
 from zestpail.desk.reading import pages_of
@@ -107,6 +108,8 @@ def _plan(store: Store, root: Path, document_id: int) -> tuple[Letter, dict[str,
                 "pdf": pdf,
                 "path": str(path),
                 "reference": f"D{document_id}",
+                "hand_on": letter.hand_on,
+                "channel": f"lane {lane.name}",
                 "mail": mail if letter.may_mail(mail) else "",
                 "sheets": [letter.sheet_of(letter.csv, kind.key), letter.sheet_of(letter.xlsx, kind.key)],
                 "columns": [[field.name, _column_kind(field)] for field in kind.fields],
@@ -154,8 +157,10 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
     tables = send_rows(folder, plan.get("tables", []), plan["reference"])
     if plan.get("mail"):
         post.send(_parcel(plan, data))
+    handed_on = _hand_on(store, plan, data) if plan.get("hand_on") else None
     return {
         "mail": plan.get("mail", ""),
+        "handed_on": handed_on,
         "file": f"{letter.folder}/{plan['path']}",
         "bytes": len(data),
         "sha256": hashlib.sha256(data).hexdigest(),
@@ -163,6 +168,12 @@ def _send(store: Store, folder: Destination, letter: Letter, plan: dict[str, Any
         "tables": [{**one, "files": [f"{letter.folder}/{name}" for name in one["files"]]} for one in tables],
         "reference": plan["reference"],
     }
+
+
+def _hand_on(store: Store, plan: dict[str, Any], data: bytes) -> int:
+    """The document arrives at another lane; returns its batch there, the same however often it is sent."""
+    name = PurePosixPath(plan["path"]).name
+    return arrive_once(store, plan["hand_on"], name, data, plan["channel"], plan["reference"]).batch_id
 
 
 def _parcel(plan: dict[str, Any], data: bytes) -> Parcel:

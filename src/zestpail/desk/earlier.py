@@ -7,13 +7,16 @@ from collections.abc import Mapping
 from sqlmodel import Session, col, select
 
 from zestpail.core.checks import Before
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, FieldValue, TypeRevision
+from zestpail.store.tables import ArrivedFile, Delivery, Document, DocumentState, FieldValue, TypeRevision
 
 GONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
 
 
 def before_of(session: Session, document: Document) -> Before:
-    """Looks through all documents of the type, whatever their revision, that were settled or sent."""
+    """Looks through all documents of the type, whatever their revision, that were settled or sent.
+
+    The one that was handed on from another lane, and is this one, is none that came before.
+    """
     key = session.get_one(TypeRevision, document.revision_id).key
 
     def before(values: Mapping[str, str]) -> str:
@@ -21,6 +24,8 @@ def before_of(session: Session, document: Document) -> Before:
             select(Document, ArrivedFile)
             .join(TypeRevision, col(TypeRevision.id) == col(Document.revision_id))
             .join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
+            .join(Delivery, col(Delivery.document_id) == col(Document.id), isouter=True)
+            .where(col(Delivery.receipt)["handed_on"].astext.is_distinct_from(str(document.batch_id)))
             .where(TypeRevision.key == key, Document.id != document.id, col(Document.state).in_(GONE))
             .order_by(col(Document.id))
         )

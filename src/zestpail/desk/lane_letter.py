@@ -70,6 +70,9 @@ class Letter(BaseModel):
     mail_to: tuple[str, ...] = ()
     """Addresses, and domains as ``@example.org``, to which sheets may have documents sent."""
 
+    hand_on: str = ""
+    """Key of a lane to which delivered documents are handed on; "" for none."""
+
     def may_mail(self, address: str) -> bool:
         """Whether a sheet may have documents sent there."""
         wanted = address.strip().lower()

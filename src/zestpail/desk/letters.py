@@ -62,6 +62,7 @@ class LetterForm(BaseModel):
     way: str = "ordinary"
     notes: str = "kept here"
     mail_to: str = ""
+    hand_on: str = ""
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
@@ -93,6 +94,8 @@ class LetterView:
     types: list[tuple[str, str]]
     named_by: list[tuple[str, str]]
     """What a name can be made of."""
+    lanes: list[tuple[str, str]]
+    """Other lanes, to which documents can be handed on."""
     in_force_mail: tuple[str, ...]
     """To whom sheets may have documents sent now."""
 
@@ -104,10 +107,12 @@ def letter_view(store: Store, key: str) -> LetterView:
         names = type_names(session)
         letter, in_force = draft_of(lane), letter_of(lane)
         named_by = _known(session, lane, letter)
-    lines, before = list(_lines(letter, names)), list(_lines(in_force, names))
+        lanes = {one.key: one.name for one in session.exec(select(Lane).order_by(col(Lane.id))) if one.key != key}
+    lines, before = list(_lines(letter, names, lanes)), list(_lines(in_force, names, lanes))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
-    return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by, in_force.mail_to)
+    return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by, list(lanes.items()),
+                      in_force.mail_to)  # fmt: skip
 
 
 def draft_of(lane: Lane) -> Letter:
@@ -137,6 +142,7 @@ def put_in_force(store: Store, key: str, person_id: int) -> None:
         lane = lane_of_key(session, key)
         if not lane.draft:
             raise NotDone("Nothing was changed since the letter was put in force.")
+        _handed_on(session, lane, draft_of(lane).hand_on)  # another lane's letter may have changed meanwhile
         note(session, "letter put in force", person_id=person_id,
              before={"lane": key, "letter": lane.letter}, after={"lane": key, "letter": lane.draft})  # fmt: skip
         lane.letter, lane.draft = lane.draft, {}
@@ -178,7 +184,7 @@ def lane_list(store: Store) -> tuple[list[tuple[str, str, str]], list[tuple[str,
         return rows, sorted(type_names(session).items(), key=lambda named: named[1])
 
 
-def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
+def _lines(letter: Letter, names: dict[str, str], lanes: dict[str, str]) -> Iterator[Line]:
     rules = letter.separation
     cut = [rules.bundles.sentence("a bundle")] if rules.bundles else []
     yield Line(
@@ -211,7 +217,8 @@ def _lines(letter: Letter, names: dict[str, str]) -> Iterator[Line]:
         "delivery",
         ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
          f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes,
-         ". Sheets may have documents sent to ", ", ".join(letter.mail_to) or "nobody", "."],
+         ". Sheets may have documents sent to ", ", ".join(letter.mail_to) or "nobody",
+         ". Hand what is delivered on to ", lanes.get(letter.hand_on, "no other lane"), "."],
         [],
     )  # fmt: skip
 
@@ -264,6 +271,7 @@ def _settings(session: Session, lane: Lane, letter: Letter, part: str, form: Let
             return {
                 "naming": naming,
                 "notes": form.notes,
+                "hand_on": _handed_on(session, lane, form.hand_on),
                 "mail_to": tuple(_addresses(form.mail_to)),
                 **{n: _plain_name(getattr(form, n), n) for n in ("folder", "csv", "xlsx")},
             }
@@ -319,6 +327,17 @@ def _given(session: Session, lane: Lane) -> list[str]:
     return list(dict.fromkeys(names))
 
 
+def _handed_on(session: Session, lane: Lane, key: str) -> str:
+    """The lane to hand on to. Raises NotDone for what would come back to this one."""
+    at, seen = key, [lane.key]
+    while at:
+        if at in seen:
+            raise NotDone("Documents would be handed on in a circle. Nothing was changed.")
+        seen.append(at)
+        at = letter_of(lane_of_key(session, at)).hand_on
+    return key
+
+
 def _addresses(text: str) -> Iterator[str]:
     for line in filter(None, map(str.strip, text.lower().splitlines())):
         user, at, domain = line.partition("@")
@@ -342,7 +361,7 @@ def _form(letter: Letter) -> LetterForm:
         bundles_begin_with=rules.bundles.begins_with if isinstance(rules.bundles, AtBarcode) else "",
         begin=document.begin, blank_pages=rules.blank_pages, sheets=rules.sheets, goes_on=rules.goes_on,
         type=letter.type, other_types=[used.key for used in letter.other_types], way=letter.reading,
-        notes=letter.notes, mail_to="\n".join(letter.mail_to), **letter.cleaning.model_dump(),
+        notes=letter.notes, hand_on=letter.hand_on, mail_to="\n".join(letter.mail_to), **letter.cleaning.model_dump(),
         review_below=round(100 * letter.review_below), review_others_below=round(100 * letter.review_others_below),
         take_back_seconds=letter.take_back_seconds, folder=letter.folder, csv=letter.csv, xlsx=letter.xlsx,
         folders=folders_of(letter.naming), parts=parts_of(letter.naming),

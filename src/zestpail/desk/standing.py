@@ -15,10 +15,13 @@ class Desk:
 
     store: Store
     delivered: Path
+    arriving: Path = Path("arriving")
+    """Where large files lie until they are whole."""
     scanner: str = ""
     """The address of the sheet-fed scanner, if there is one."""
 
 
 def open_desk(settings: Settings) -> Desk:
     """The desk of these settings."""
-    return Desk(open_store(settings.database_url, settings.blob_address), settings.delivered, settings.scanner)
+    store = open_store(settings.database_url, settings.blob_address)
+    return Desk(store, settings.delivered, settings.data / "arriving", settings.scanner)

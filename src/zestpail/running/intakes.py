@@ -43,7 +43,7 @@ def keeper(store: Store) -> Keep:
     def keep(arrived: Arrived) -> None:
         try:
             arrivals.may_arrive(arrived.name, len(arrived.data))
-            before = arrivals.arrive_once(
+            _, before = arrivals.arrive_once(
                 store, arrived.lane, arrived.name, arrived.data, arrived.channel, arrived.identity
             )
         except NotDone as problem:

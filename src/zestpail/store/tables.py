@@ -180,6 +180,20 @@ class LaneTrial(SQLModel, table=True):
     person_id: int | None = Field(default=None, foreign_key="person.id")
 
 
+class ApiToken(SQLModel, table=True):
+    """With what a program uses the API; only the hash of its secret is kept."""
+
+    __tablename__ = "api_token"
+
+    id: int | None = Field(default=None, primary_key=True)
+    name: str
+    secret_hash: str = Field(unique=True)
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    made_at: datetime = moment(default_now=True)
+    used_at: datetime | None = moment()
+    revoked_at: datetime | None = moment()
+
+
 class Scan(SQLModel, table=True):
     """A pile as it goes through the scanner; every sheet is kept before the next one is asked for."""
 

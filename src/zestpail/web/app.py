@@ -19,6 +19,7 @@ from zestpail.desk import watching
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.standing import Desk
 from zestpail.web import (
+    access,
     batches,
     bench,
     bench_tables,
@@ -37,6 +38,7 @@ from zestpail.web import (
     table_rows,
     today,
     types,
+    uploads,
 )  # fmt: skip
 from zestpail.web.security import Guard
 from zestpail.web.templating import problem_page
@@ -66,8 +68,9 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (lanes, letters, shelf, types, bench, bench_tables, landmarks, rules)
-    for place in (sign_in, today, *setting_up, review, table_rows, batches, ribbon, scanning, pages, finding, live):
+    setting_up = (access, lanes, letters, shelf, types, bench, bench_tables, landmarks, rules)
+    working = (review, table_rows, batches, ribbon, scanning, uploads, pages)
+    for place in (sign_in, today, *setting_up, *working, finding, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)

@@ -22,6 +22,20 @@ def upgrade() -> None:
     op.create_index(op.f("ix_page_pile_id"), "page", ["pile_id"])
     op.execute("UPDATE page SET pile_id = file_id")
     op.create_table(
+        "api_token",
+        sa.Column("id", sa.Integer(), nullable=False),
+        sa.Column("name", sa.String(), nullable=False),
+        sa.Column("secret_hash", sa.String(), nullable=False),
+        sa.Column("person_id", sa.Integer(), nullable=True),
+        sa.Column("made_at", sa.DateTime(timezone=True), nullable=False),
+        sa.Column("used_at", sa.DateTime(timezone=True), nullable=True),
+        sa.Column("revoked_at", sa.DateTime(timezone=True), nullable=True),
+        sa.ForeignKeyConstraint(["person_id"], ["person.id"]),
+        sa.PrimaryKeyConstraint("id"),
+        sa.UniqueConstraint("secret_hash"),
+    )
+    op.create_index(op.f("ix_api_token_made_at"), "api_token", ["made_at"])
+    op.create_table(
         "scan",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("lane_id", sa.Integer(), nullable=False),
@@ -60,6 +74,7 @@ def downgrade() -> None:
     op.execute("UPDATE page SET turned = coalesce((by_hand->>'turned')::int, 0)")
     op.alter_column("page", "turned", server_default=None)
     op.drop_table("scan")
+    op.drop_table("api_token")
     op.drop_column("page", "pile_id")
     op.drop_column("page", "notes")
     op.drop_column("page", "by_hand")

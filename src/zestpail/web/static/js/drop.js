@@ -1,6 +1,8 @@
 // Files dropped on a lane, sent one after the other, so that each is safe as soon as it is answered and the batch
 // has them in the order in which they were dropped.
 
+import { LARGE, sendInPieces } from "./pieces.js";
+
 export function drop() {
   return {
     said: "",
@@ -27,7 +29,9 @@ export function drop() {
       let batch = null;
       for (const file of files) {
         this.said = `${kept} of ${files.length} kept`;
-        const answer = await this.post(file, batch);
+        const answer = await this.sent(file, batch, (share) => {
+          this.said = `${kept} of ${files.length} kept, ${Math.floor(share * 100)} % of ${file.name}`;
+        });
         if (typeof answer === "string") failed.push(answer);
         else {
           batch ??= answer;
@@ -38,6 +42,11 @@ export function drop() {
       else this.said = files.length === 1 ? "1 file kept" : `${files.length} files kept`;
       delete this.$root.dataset.sending;
       this.$root.dispatchEvent(new CustomEvent("all-sent", { bubbles: true }));
+    },
+    // Large files go in pieces where a lane takes them.
+    sent(file, batch, tell) {
+      const { lane } = this.$root.dataset;
+      return lane && file.size > LARGE ? sendInPieces(file, lane, batch, tell) : this.post(file, batch);
     },
     // The number of the batch, or a sentence why the file was not kept.
     async post(file, batch) {

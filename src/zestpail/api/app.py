@@ -1,0 +1,129 @@
+"""Files sent to a lane by programs, and how they stand. Its description is at ``/api/v1/openapi.json``."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import Depends, FastAPI, File, Header, Request, UploadFile
+from fastapi.responses import JSONResponse, Response
+from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from zestpail.desk.access import holder_of
+from zestpail.desk.arrivals import arrive_once, may_arrive
+from zestpail.desk.batches import batch_view
+from zestpail.desk.lanes import lane_keys
+from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.standing import Desk
+
+CHANNEL = "HTTP API"
+_bearer = HTTPBearer(auto_error=False, description="A token made under API access.")
+
+
+class Taken(BaseModel):
+    """A file that is kept."""
+
+    batch: int
+    again: bool = False
+    """Whether it had come before and was not taken twice."""
+    said: str = ""
+
+
+class DocumentStanding(BaseModel):
+    """One document of a batch."""
+
+    id: int
+    type: str
+    state: str
+    values: dict[str, str]
+    file: str | None
+    """As what it was delivered."""
+
+
+class BatchStanding(BaseModel):
+    """How a batch stands."""
+
+    id: int
+    lane: str
+    arrived_at: datetime
+    problems: list[str]
+    """Why files could not be read."""
+    documents: list[DocumentStanding]
+
+
+class Problem(BaseModel):
+    """What went wrong, as a sentence."""
+
+    problem: str
+
+
+def create_api(desk: Desk) -> FastAPI:
+    """The API for this desk, to be mounted."""
+
+    def known(given: Annotated[HTTPAuthorizationCredentials | None, Depends(_bearer)]) -> str:
+        name = holder_of(desk.store, given.credentials) if given else None
+        if name is None:
+            raise HTTPException(401, "A token is needed, as “Authorization: Bearer …”.", {"www-authenticate": "Bearer"})
+        return name
+
+    app = FastAPI(
+        title="Zest Pail", version="1", docs_url=None, redoc_url=None, dependencies=[Depends(known)],
+        responses={code: {"model": Problem} for code in (401, 404, 409, 422)},
+    )  # fmt: skip
+
+    @app.get("/lanes")
+    def lanes() -> list[str]:
+        """The keys of all lanes."""
+        return lane_keys(desk.store)
+
+    @app.post("/lanes/{lane}/files", status_code=201)
+    def send(
+        lane: str, file: Annotated[UploadFile, File()],
+        idempotency_key: Annotated[str, Header(description="What the file is known by if it is sent again.")] = "",
+    ) -> Taken:  # fmt: skip
+        """Send one file to a lane. Answered when it is safe; the same key, or the same bytes, are not taken twice."""
+        name = file.filename or ""
+        may_arrive(name, file.size or 0)
+        data = file.file.read()
+        batch, before = arrive_once(desk.store, lane, name, data, CHANNEL, idempotency_key)
+        return Taken(batch=batch, again=bool(before), said=before)
+
+    @app.get("/batches/{batch}")
+    def standing(batch: int) -> BatchStanding:
+        """How a batch stands, with the values of its documents as they are now."""
+        view = batch_view(desk.store, batch)
+        return BatchStanding(
+            id=view.id, lane=view.lane_name, arrived_at=view.arrived_at,
+            problems=[file.problem for file in view.files if file.problem],
+            documents=[
+                DocumentStanding(id=one.id, type=one.type_name, state=one.words, values=dict(one.values),
+                                 file=one.receipt.get("file"))
+                for one in view.documents
+            ],
+        )  # fmt: skip
+
+    app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(NotDone, _not_done)
+    app.add_exception_handler(HTTPException, _refused)
+    app.add_exception_handler(Exception, _broken)
+    return app
+
+
+async def _missing(_: Request, problem: Exception) -> Response:
+    return JSONResponse({"problem": str(problem)}, 404)
+
+
+async def _not_done(_: Request, problem: Exception) -> Response:
+    return JSONResponse({"problem": str(problem)}, 409)
+
+
+async def _refused(_: Request, problem: Exception) -> Response:
+    said, headers = (problem.status_code, problem.headers) if isinstance(problem, HTTPException) else (500, None)
+    return JSONResponse({"problem": getattr(problem, "detail", "Something broke on our side.")}, said, headers)
+
+
+async def _broken(_: Request, __: Exception) -> Response:
+    said = "Something broke on our side. Nothing was lost; try it again, and tell us if it stays."
+    return JSONResponse({"problem": said}, 500)

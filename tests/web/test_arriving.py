@@ -1,0 +1,133 @@
+"""Files that programs send and large files in pieces: each is taken once, and nothing is sent twice after a break."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from tests.conftest import DEMO
+from tests.desk.flow import deliver_all, ids, read_all
+from tests.web.test_web import ADDRESS, sign_in
+from zestpail.api import create_api
+from zestpail.core.reading.opening import Limits
+from zestpail.desk import access, uploads, watching
+from zestpail.desk.batches import batch_view
+from zestpail.desk.lanes import amend, lane_of_key, letter_of, set_up_lane
+from zestpail.desk.letters import LetterForm, change_letter, put_in_force
+from zestpail.desk.people import SignedIn
+from zestpail.desk.sentences import NotDone
+from zestpail.desk.standing import Desk
+from zestpail.store import Store
+from zestpail.store.tables import ArrivedFile
+from zestpail.web.app import create_app
+
+LANE = "supplier-invoices"
+PAPER = (DEMO / "bight-02.pdf").read_bytes()
+
+
+@pytest.fixture
+def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
+    monkeypatch.setattr(watching, "warm_reader", lambda: None)  # no box is drawn here
+    desk = Desk(store, tmp_path / "delivered", tmp_path / "arriving")
+    app = create_app(desk, "a secret for tests", stopping=lambda: True)
+    app.mount("/api/v1", create_api(desk))
+    with TestClient(app, base_url=ADDRESS, follow_redirects=False, raise_server_exceptions=False) as opened:
+        yield opened
+
+
+def test_a_program_sends_a_file_and_asks_how_it_stands(
+    client: TestClient, store: Store, ines: SignedIn, tmp_path: Path
+) -> None:
+    secret = access.make_token(store, "  the  post room ", ines.id)
+    told = {"authorization": f"Bearer {secret}"}
+
+    def send(key: str = "", lane: str = LANE, data: bytes = PAPER) -> Any:
+        headers = {**told, "idempotency-key": key} if key else told
+        return client.post(f"/api/v1/lanes/{lane}/files", headers=headers, files={"file": ("a.pdf", data)})
+
+    for headers in ({}, {"authorization": "Bearer pail_wrong"}, {"authorization": f"Basic {secret}"}):
+        refused = client.get("/api/v1/lanes", headers=headers)
+        assert (refused.status_code, "token is needed" in refused.json()["problem"]) == (401, True)
+    assert client.get("/api/v1/lanes", headers=told).json() == [LANE]
+    first, again, other = send("N-1"), send("N-1"), send("N-2")
+    assert (first.status_code, first.json()) == (201, {"batch": 1, "again": False, "said": ""})
+    assert (again.json()["batch"], again.json()["again"], other.json()["batch"]) == (1, True, 2)
+    assert send().json()["batch"] == 1, "the same bytes by the same channel"
+    assert send(lane="nowhere").json() == {"problem": "There is no such lane."}
+    assert client.get("/api/v1/batches/99", headers=told).status_code == 404
+    assert client.post(f"/api/v1/lanes/{LANE}/files", headers=told).status_code == 422
+    read_all(store)
+    assert deliver_all(store, tmp_path / "delivered")[0]
+    (document,) = client.get("/api/v1/batches/1", headers=told).json()["documents"]
+    assert (document["state"], document["values"]["Invoice number"]) == ("delivered", "BB-20217")
+    assert document["file"].startswith(LANE)
+    (row,) = access.tokens(store)
+    assert (row.name, row.used_at is not None) == ("the post room", True)
+    access.revoke(store, row.id, ines.id)
+    assert send().status_code == 401
+    with store.transaction() as session:
+        assert secret not in str(session.exec(select(ApiToken)).all()), "only its hash is kept"
+    with pytest.raises(NotDone, match="which program"):
+        access.make_token(store, "  ", ines.id)
+
+
+def test_a_large_file_in_pieces_goes_on_after_a_break(
+    client: TestClient, store: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sign_in(client)
+    wanted = {"lane": LANE, "name": "large.pdf", "size": str(len(PAPER)), "stamp": "17"}
+    begun = client.post("/uploads", data=wanted).json()
+    at, half = f"/uploads/{begun['key']}", len(PAPER) // 2
+    assert begun["there"] == 0
+    assert client.put(f"{at}?offset=0", content=PAPER[:half]).json() == {"there": half}
+    assert client.put(f"{at}?offset=0", content=PAPER[:half]).json() == {"there": half}, "sent twice, kept once"
+    assert client.put(f"{at}?offset={half + 5}", content=b"x").json() == {"there": half}, "a gap is not filled"
+    assert "is not whole" in client.post(f"{at}/whole", data=wanted).text
+    assert client.post("/uploads", data=wanted).json() == {"key": begun["key"], "there": half}, "dropped once more"
+    client.put(f"{at}?offset={half}", content=PAPER[half:])
+    kept = uploads.Path.unlink
+    monkeypatch.setattr(uploads.Path, "unlink", lambda *_, **__: (_ for _ in ()).throw(OSError("it stopped here")))
+    assert client.post(f"{at}/whole", data=wanted).status_code == 500
+    monkeypatch.setattr(uploads.Path, "unlink", kept)
+    assert client.post(f"{at}/whole", data=wanted).json() == {"batch": 1}, "it arrived already, and arrives once"
+    (number,) = ids(store, ArrivedFile)
+    with store.transaction() as session:
+        assert store.blobs.get(session.get_one(ArrivedFile, number).blob) == PAPER
+    assert client.put(f"{at}?offset=0", content=b"x").status_code == 404
+    again = client.post("/uploads", data=wanted).json()
+    client.put(f"/uploads/{again['key']}?offset=0", content=PAPER)
+    second = client.post(f"/uploads/{again['key']}/whole?batch=1", data=wanted)
+    assert (second.json(), len(ids(store, ArrivedFile))) == ({"batch": 1}, 2), "dropped on purpose a second time"
+    too_large = {**wanted, "size": str(Limits().max_bytes + 1)}
+    assert "at most" in client.post("/uploads", data=too_large).text
+    assert client.put("/uploads/..%2f..%2fetc?offset=0", content=b"x").status_code == 404
+
+
+def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    with store.transaction() as session:
+        letter = letter_of(lane_of_key(session, LANE))
+        amend(lane_of_key(session, LANE), hand_on="second")
+    set_up_lane(store, "second", "Second look", letter.model_copy(update={"folder": "second"}))
+    batch = uploads.arrive(store, LANE, "bight-02.pdf", PAPER, ines.id, None)
+    read_all(store)
+    assert deliver_all(store, tmp_path) == [True]
+    (document,) = batch_view(store, batch).documents
+    second = batch_view(store, document.receipt["handed_on"])
+    assert (second.lane_name, second.channel) == ("Second look", "lane Supplier invoices")
+    read_all(store)
+    deliver_all(store, tmp_path)
+    assert len(list((tmp_path / "second").rglob("*.pdf"))) == 1
+    form = LetterForm(folder="second", csv="a.csv", xlsx="a.xlsx", parts=["document_type"], hand_on=LANE)
+    with pytest.raises(NotDone, match="in a circle"):
+        change_letter(store, "second", "delivery", form, ines.id)
+    with store.transaction() as session:
+        amend(lane_of_key(session, LANE), hand_on="")
+    change_letter(store, "second", "delivery", form, ines.id)
+    with store.transaction() as session:
+        amend(lane_of_key(session, LANE), hand_on="second")
+    with pytest.raises(NotDone, match="in a circle"):
+        put_in_force(store, "second", ines.id)
