@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlmodel import select
 
 from tests.conftest import DEMO
 from tests.desk.flow import deliver_all, ids, read_all
@@ -22,7 +23,7 @@ from zestpail.desk.people import SignedIn
 from zestpail.desk.sentences import NotDone
 from zestpail.desk.standing import Desk
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile
+from zestpail.store.tables import ApiToken, ArrivedFile
 from zestpail.web.app import create_app
 
 LANE = "supplier-invoices"
