@@ -15,16 +15,13 @@ from zestpail.core.proposals import key_for
 from zestpail.core.reading.cleaning import Cleaning
 from zestpail.core.reading.read import Way
 from zestpail.core.separation import (
-    AnyRule,
     AtBarcode,
-    AtBlankPage,
-    AtPrintedSheet,
     AtWords,
     EveryPages,
-    Separation,
 )
 from zestpail.desk.lane_letter import Letter, TypeUsed
 from zestpail.desk.lanes import lane_of_key, letter_of, revision_named, type_names
+from zestpail.desk.letter_sentences import Line, letter_lines
 from zestpail.desk.naming_choices import BETWEEN, TYPE, choices, folders_of, naming_of, parts_of
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
@@ -74,15 +71,6 @@ class LetterForm(BaseModel):
 
 
 @dataclass(frozen=True)
-class Line:
-    """A sentence: pieces of plain words and of settings, in turn; and what a person should know of it."""
-
-    part: str
-    pieces: list[str]
-    warnings: list[str]
-
-
-@dataclass(frozen=True)
 class LetterView:
     key: str
     name: str
@@ -108,7 +96,7 @@ def letter_view(store: Store, key: str) -> LetterView:
         letter, in_force = draft_of(lane), letter_of(lane)
         named_by = _known(session, lane, letter)
         lanes = {one.key: one.name for one in session.exec(select(Lane).order_by(col(Lane.id))) if one.key != key}
-    lines, before = list(_lines(letter, names, lanes)), list(_lines(in_force, names, lanes))
+    lines, before = list(letter_lines(letter, names, lanes)), list(letter_lines(in_force, names, lanes))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
     return LetterView(key, lane.name, lines, letter, _form(letter), changes, types, named_by, list(lanes.items()),
@@ -182,75 +170,6 @@ def lane_list(store: Store) -> tuple[list[tuple[str, str, str]], list[tuple[str,
         lanes = session.exec(select(Lane).order_by(col(Lane.id)))
         rows = [(lane.key, lane.name, letter_of(lane).separation.sentence) for lane in lanes]
         return rows, sorted(type_names(session).items(), key=lambda named: named[1])
-
-
-def _lines(letter: Letter, names: dict[str, str], lanes: dict[str, str]) -> Iterator[Line]:
-    rules = letter.separation
-    cut = [rules.bundles.sentence("a bundle")] if rules.bundles else []
-    yield Line(
-        "separation",
-        ["When files are dropped on this lane, land in its folder or come by e-mail, ",
-         "; ".join([*cut, rules.documents.sentence("a document")]),
-         ". Blank pages are ", rules.blank_pages, ", sheets ", rules.sheets, "; documents go on ", rules.goes_on, "."],
-        list(_warnings(rules)),
-    )  # fmt: skip
-    own = names.get(letter.type, letter.type)
-    others = ", ".join(names.get(used.key, used.key) for used in letter.other_types) or "no other"
-    unnamed = [] if letter.other_types or not _names_types(rules) else ["A sheet that names a type is not followed."]
-    yield Line("types", ["A document is of the type ", own, "; sheets may name ", others, "."], unnamed)
-    clean = letter.cleaning
-    yield Line(
-        "reading",
-        ["Turn scanned pages upright; they are ", clean.skew, ", dark borders ", clean.borders, ", punch holes ",
-         clean.holes, ", specks ", clean.specks, ", colours ", _COLOURS[clean.colours], ". Read them in the ",
-         f"{letter.reading} way", "."],
-        list(_cleaning_warnings(clean)),
-    )  # fmt: skip
-    yield Line(
-        "review",
-        ["Ask for review when a needed value is less than ", f"{letter.review_below:.0%}", " sure, another less than ",
-         f"{letter.review_others_below:.0%}", ", or a check fails. A reviewed document waits ",
-         f"{letter.take_back_seconds} s", " before it goes."],
-        [],
-    )  # fmt: skip
-    yield Line(
-        "delivery",
-        ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
-         f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes,
-         ". Sheets may have documents sent to ", ", ".join(letter.mail_to) or "nobody",
-         ". Hand what is delivered on to ", lanes.get(letter.hand_on, "no other lane"), "."],
-        [],
-    )  # fmt: skip
-
-
-def _warnings(rules: Separation) -> Iterator[str]:
-    if rules.blank_pages == "left out" or isinstance(rules.documents, AtBlankPage):
-        yield "Blank pages belong to no document and are not delivered; they stay on the page ribbon."
-    sheeted = [rule for rule in (rules.bundles, rules.documents) if rule and _has_sheets(rule)]
-    if sheeted and rules.sheets == "left out":
-        yield "Sheets are not delivered; they stay on the page ribbon."
-    if not sheeted and rules.sheets == "kept":
-        yield "Nothing is cut at sheets, so keeping sheets has no effect."
-
-
-_COLOURS = {"as scanned": "as they were scanned", "grey": "made grey", "black and white": "made black and white"}
-
-
-def _cleaning_warnings(wanted: Cleaning) -> Iterator[str]:
-    if wanted.borders == "cut off":
-        yield "What lies in a dark border is cut off and not delivered; the file that arrived keeps it."
-    if wanted.specks == "removed":
-        yield "A dot of less than half a millimetre that stands alone is taken for a speck."
-    if wanted.colours != "as scanned":
-        yield "Colours are not delivered; the file that arrived keeps them."
-
-
-def _has_sheets(rule: AnyRule) -> bool:
-    return isinstance(rule, AtPrintedSheet) or (isinstance(rule, AtBarcode) and rule.on == "a sheet of its own")
-
-
-def _names_types(rules: Separation) -> bool:
-    return any(isinstance(rule, AtPrintedSheet) for rule in (rules.bundles, rules.documents))
 
 
 def _settings(session: Session, lane: Lane, letter: Letter, part: str, form: LetterForm) -> dict[str, Any]:
