@@ -23,8 +23,13 @@ class Blobs:
         path = self._path(name)
         if not self._files.exists(path):
             arriving = f"{path}.{uuid.uuid4().hex}.arriving"
-            self._files.pipe_file(arriving, data)
-            self._files.mv(arriving, path)
+            try:
+                self._files.pipe_file(arriving, data)
+                self._files.mv(arriving, path)
+            except BaseException:  # such as a full disk: what is half there would fill it for good
+                if self._files.exists(arriving):
+                    self._files.rm_file(arriving)
+                raise
         return name
 
     def get(self, name: str) -> bytes:
