@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import gc
+import socket
 import tempfile
+import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+import uvicorn
 from fastapi.testclient import TestClient
 
 from zestpail.desk import people
@@ -44,3 +48,19 @@ def signed_in(store: Store, folder: Path) -> TestClient:
     client = TestClient(create_app(Desk(store, folder), "bench"), base_url=ORIGIN["origin"])
     client.post("/sign-in", data={"login": "bench", "password": "quillon"}, headers=ORIGIN)
     return client
+
+
+@contextmanager
+def served(store: Store, folder: Path) -> Iterator[str]:
+    """The pages on a port of their own, for a browser; the address."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = uvicorn.Server(uvicorn.Config(create_app(Desk(store, folder), "bench"), port=port, log_level="error"))
+    running = threading.Thread(target=server.run, daemon=True)
+    running.start()
+    while not server.started:
+        time.sleep(0.05)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    running.join(10)
