@@ -59,8 +59,8 @@ def _measure(store: Store, folder: Path, person: SignedIn) -> None:
             if at % EACH == 0:
                 session.add(Document(id=at // EACH + 1, batch_id=1, file_id=1, revision_id=1, cut={"why": "barcode"}))
                 session.flush()
-            session.add(Page(document_id=at // EACH + 1, file_id=1, pile_id=1, position=at % EACH, file_index=at, place=at,
-                             state=PageState.READ, thumbnail=picture, width=595, height=842))  # fmt: skip
+            session.add(Page(document_id=at // EACH + 1, file_id=1, pile_id=1, position=at % EACH, file_index=at,
+                             place=at, state=PageState.READ, thumbnail=picture, width=595, height=842))  # fmt: skip
     client = signed_in(store, folder)
     opened, mended = [], []
     for at in range(TIMES):
