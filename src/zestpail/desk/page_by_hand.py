@@ -5,6 +5,7 @@ The file that arrived is never touched: the page is read anew as it then is, and
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -188,6 +189,8 @@ def _changed(store: Store, page_id: int, person_id: int, said: str) -> Iterator[
 def _place(store: Store, page: Page, box: Box) -> Any:
     if page.state != PageState.READ:
         raise NotDone("This page is being read; try again in a moment.")
+    if not all(map(math.isfinite, box)):
+        raise NotDone("Draw a box on the page.")
     reading = reading_of(store, page)
     inside = Box(max(box.x0, 0), max(box.y0, 0), min(box.x1, reading.width), min(box.y1, reading.height))
     if inside.width < LEAST or inside.height < LEAST:

@@ -11,12 +11,13 @@ from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.store import Store
 from zestpail.store.tables import Page
 
+NOTHING_READ = PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
+"""Of a page that could not be read, or is not read yet."""
+
 
 def reading_of(store: Store, page: Page) -> PageReading:
     """What was read off the page; nothing if it could not be read."""
-    if page.reading is None:
-        return PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
-    return unpacked(store.blobs.get(page.reading))
+    return NOTHING_READ if page.reading is None else unpacked(store.blobs.get(page.reading))
 
 
 def forget_unused(store: Store, names: Iterable[str]) -> None:

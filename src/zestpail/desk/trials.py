@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from sqlmodel import Session, col, select
 
 from zestpail.core.capture import capture
@@ -21,6 +22,7 @@ from zestpail.desk.lane_letter import Letter
 from zestpail.desk.lanes import lane_of_key, revision_for, revision_named
 from zestpail.desk.letters import draft_of
 from zestpail.desk.reading import doubts_of, thumbnail_of
+from zestpail.desk.reading_of_pages import NOTHING_READ
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.states import OPEN
 from zestpail.desk.table_rows import doubts_of_rows
@@ -30,6 +32,13 @@ from zestpail.store.notices import changed
 from zestpail.store.tables import LaneTrial
 
 MOST_PAGES = 200
+
+
+@dataclass(frozen=True)
+class _Unread(ReadPage):
+    """A page of the trial that cannot be read; the others go on."""
+
+    problem: str
 
 
 @dataclass(frozen=True)
@@ -118,7 +127,10 @@ def _end(session: Session, trial_id: int, problem: str, result: dict[str, Any]) 
 
 
 def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, letter: Letter) -> ReadPage:
-    read = read_page(open_page(data, at), letter.reading, cleaning=letter.cleaning)
+    try:
+        read = read_page(open_page(data, at), letter.reading, cleaning=letter.cleaning)
+    except Unreadable as problem:
+        read = _Unread(NOTHING_READ, np.full((842, 595), 255, np.uint8), str(problem))
     with store.transaction() as session:
         trial = session.get(LaneTrial, trial_id)
         if trial is None:
@@ -137,7 +149,9 @@ def _told(store: Store, letter: Letter, pile: Pile, read: list[ReadPage]) -> dic
             "thumbnail": store.blobs.put(thumbnail_of(page.pixels)),
             "left_out": out.get(at, ""),
             "begins": begins.get(at, ""),
-            "done": ", ".join(step.said for step in page.reading.preparation),
+            "done": f"not read: {page.problem}"
+            if isinstance(page, _Unread)
+            else ", ".join(step.said for step in page.reading.preparation),
         }
         for at, page in enumerate(read)
     ]
@@ -154,6 +168,7 @@ def _document(
         known = revision or revision_for(session, letter)
         kind = DocumentType.model_validate(known.body)
     pages = [read[at] for at in piled.pages]
+    unread = [f"Page {at} could not be read" for at, page in enumerate(pages, 1) if isinstance(page, _Unread)]
     document = DocumentReading(tuple(page.reading for page in pages))
     found = with_given(capture(document, kind, lambda at, box: look_again(pages[at], box)), kind, piled.values)
     values = {"document_type": kind.name, **piled.values, **{v.key: v.value for v in found.values if v.value}}
@@ -167,7 +182,7 @@ def _document(
         "type": kind.name,
         "pages": len(pages),
         "why": piled.why,
-        "doubts": doubts + doubts_of(kind, found, letter) + doubts_of_rows(kind, found.tables, letter),
+        "doubts": unread + doubts + doubts_of(kind, found, letter) + doubts_of_rows(kind, found.tables, letter),
         "given": list(piled.values),
         "path": str(path),
         "mail": piled.mail if letter.may_mail(piled.mail) else "",
