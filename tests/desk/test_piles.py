@@ -12,8 +12,9 @@ from sqlmodel import func, select
 
 from tests.desk.flow import deliver_all, ids, jobs, read_all, seen, state
 from zestpail.core.document_type import load_type
+from zestpail.core.problems import Unreadable
 from zestpail.core.separation import Separation
-from zestpail.desk import arrivals, mending, page_by_hand, reading, review, separating
+from zestpail.desk import arrivals, mending, page_by_hand, reading, review, separating, trials
 from zestpail.desk.batches import batch_view
 from zestpail.desk.lane_letter import vessel_calls
 from zestpail.desk.lanes import set_reading, set_up_lane
@@ -177,3 +178,29 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
     with pytest.raises(NotDone, match="Tomas Brandt has document 2 in hand"):
         page_by_hand.turn(store, 11, 90, ines.id)
     assert page_by_hand.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."
+
+
+def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(
+    store: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    begin(store, ines)
+    usual = trials.open_page
+
+    def opened(data: bytes, index: int) -> object:
+        if index == 6:
+            raise Unreadable("The picture is damaged.")
+        return usual(data, index)
+
+    monkeypatch.setattr(trials, "open_page", opened)
+    with store.transaction() as session:
+        pile = store.blobs.get(session.get_one(ArrivedFile, 1).blob)
+    trials.run_trial(store, trials.begin_trial(store, "vessel-calls", "pile.tif", pile, ines.id))
+    trial = trials.trial_of(store, "vessel-calls")
+    assert trial and trial.done
+    assert [page["problem"] for page in trial.result["pages"] if page["problem"]] == ["The picture is damaged."]
+    crew, stores = trial.result["documents"]
+    assert (crew["path"], crew["pages"], crew["doubts"][0]) == (
+        "Maren Tide/2026/03/Crew list.pdf", 2, "Page 2 could not be read",
+    )  # fmt: skip
+    assert (stores["type"], stores["doubts"]) == ("Ship's stores declaration", [])
+    assert [d.id for d in batch_view(store, 1).documents] == [], "nothing came of it"

@@ -19,7 +19,8 @@ from zestpail.desk.people import SignedIn
 from zestpail.desk.sentences import Missing, NotDone
 from zestpail.intake.scanner import HttpScanner, NoScanner, ScanSettings
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Scan
+from zestpail.store.intake_tables import Scan
+from zestpail.store.tables import ArrivedFile
 
 LANE = "supplier-invoices"
 

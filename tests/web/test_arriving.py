@@ -23,7 +23,8 @@ from zestpail.desk.people import SignedIn
 from zestpail.desk.sentences import NotDone
 from zestpail.desk.standing import Desk
 from zestpail.store import Store
-from zestpail.store.tables import ApiToken, ArrivedFile
+from zestpail.store.intake_tables import ApiToken
+from zestpail.store.tables import ArrivedFile
 from zestpail.web.app import create_app
 
 LANE = "supplier-invoices"

@@ -13,7 +13,7 @@ from zestpail.desk.sentences import Missing, NotDone
 from zestpail.desk.trail import note
 from zestpail.store import Store
 from zestpail.store.columns import now
-from zestpail.store.tables import ApiToken
+from zestpail.store.intake_tables import ApiToken
 
 PREFIX = "pail_"
 

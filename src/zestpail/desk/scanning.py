@@ -19,9 +19,10 @@ from zestpail.desk.states import OPEN
 from zestpail.desk.trail import note
 from zestpail.intake.scanner import Device, HttpScanner, NoScanner, Scanner, ScanSettings, Stopped
 from zestpail.store import Store
+from zestpail.store.intake_tables import Scan, ScanState
 from zestpail.store.jobs import defer
 from zestpail.store.notices import changed
-from zestpail.store.tables import Lane, Scan, ScanState
+from zestpail.store.tables import Lane
 
 __all__ = ["ScanSettings", "begin_scan", "end_scan", "give_up", "go_on", "scan_on", "scan_place", "scan_view",
            "scanner_at", "stop_scan"]  # fmt: skip

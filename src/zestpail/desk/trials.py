@@ -149,9 +149,8 @@ def _told(store: Store, letter: Letter, pile: Pile, read: list[ReadPage]) -> dic
             "thumbnail": store.blobs.put(thumbnail_of(page.pixels)),
             "left_out": out.get(at, ""),
             "begins": begins.get(at, ""),
-            "done": f"not read: {page.problem}"
-            if isinstance(page, _Unread)
-            else ", ".join(step.said for step in page.reading.preparation),
+            "done": ", ".join(step.said for step in page.reading.preparation),
+            "problem": page.problem if isinstance(page, _Unread) else "",
         }
         for at, page in enumerate(read)
     ]
