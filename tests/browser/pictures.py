@@ -65,6 +65,31 @@ def piles(ines: AtTheBrowser) -> None:
     ines.open("/batches/3/ribbon")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "ribbon")
+    large_page(ines)
+
+
+def large_page(ines: AtTheBrowser) -> None:
+    """A page of the statement in full size, with a place blacked out and a note."""
+    ines.open("/batches/2/ribbon")
+    ines.one(".tile").send_keys(Keys.ENTER)
+    ines.one(".whole-page img")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    edge = ines.one(".whole-page img").rect
+
+    def drawn(tool: str, left: float, top: float, right: float, bottom: float) -> None:
+        ines.press(f"[data-tool='{tool}']")
+        x, y, wide, high = (edge[side] for side in ("x", "y", "width", "height"))
+        ines.drag((x + left * wide, y + top * high), (x + right * wide, y + bottom * high))
+
+    drawn("highlight", 0.72, 0.235, 0.93, 0.26)
+    ines.until(lambda: "highlighted" in ines.text(".notes"))
+    drawn("note", 0.34, 0.27, 0.55, 0.3)
+    ines.keys("Ask for the delivery note of this one", Keys.ENTER)
+    ines.until(lambda: "Ask for" in ines.text(".notes"))
+    drawn("black out", 0.3, 0.955, 0.66, 0.975)
+    ines.until(lambda: "blacked out" in ines.text(".done"), seconds=60)
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "page")
 
 
 def tables(ines: AtTheBrowser) -> None:
