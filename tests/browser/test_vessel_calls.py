@@ -278,13 +278,14 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
     message = EmailMessage()
     message["From"], message["Subject"] = "master@grey-heron.example", "Papers of the Grey Heron"
     message.set_content("Please find the crew list attached.\n")
-    paper = scan(tmp_path / "crew.tif", sides(8)[4:5])
-    message.add_attachment(paper.read_bytes(), maintype="image", subtype="tiff", filename="crew.tif")
+    for name, side in (("crew.pdf", sides(8)[4]), ("stores.pdf", sides(12)[10])):
+        side.save(tmp_path / name, "PDF", resolution=200)
+        message.add_attachment((tmp_path / name).read_bytes(), maintype="application", subtype="pdf", filename=name)
     with smtplib.SMTP("127.0.0.1", server.smtp_port) as sender:
         sender.send_message(message, to_addrs="vessel-calls@harbour.example")
     ines.open("/")
     ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 60)
-    ines.until(lambda: "2 piles to look at" in ines.text(".batches tbody tr:first-child"), "attachment and text", 60)
+    ines.until(lambda: "3 piles to look at" in ines.text(".batches tbody tr:first-child"), "attachments and text", 60)
     ines.one(".batches tbody tr:first-child a").click()
     ines.says(".file", "unpacked; what was in it follows")
     folder = server.incoming / "vessel-calls"

@@ -79,6 +79,7 @@ def test_bundles_and_documents_in_one_pass() -> None:
         (AtBarcode(pattern=r"QHB-\d{3}"), [side("QHB-123"), side("QHB-12"), side("QHB-1234")], [(0, 1, 2)]),
         (AtBarcode(never="QHB-0", on="a sheet of its own"), [side("Q1"), side(), side("QHB-01")], [(1, 2)]),
         (AtBarcode(symbologies=("QRCode",)), [side("a"), side("b")], [(0, 1)]),
+        (AtBarcode(how_many=2), [side("a", "b"), side("c"), side("d", "e", "f")], [(0, 1), (2,)]),
     ],
 )
 def test_what_begins_a_document(rule: object, pile: list[PageReading], documents: list[tuple[int, ...]]) -> None:

@@ -12,6 +12,7 @@ from sqlmodel import Session, col, select
 from zestpail.core.document_type import DocumentType
 from zestpail.core.naming import CounterPart, FieldPart, Naming
 from zestpail.core.proposals import key_for
+from zestpail.core.reading.barcodes import KINDS
 from zestpail.core.reading.cleaning import Cleaning
 from zestpail.core.reading.read import Way
 from zestpail.core.separation import (
@@ -30,6 +31,7 @@ from zestpail.store.tables import Batch, Document, Lane, LaneTrial, TypeRevision
 
 RECENT = 200
 """Documents of a lane that are looked at for what sheets give."""
+BARCODES = KINDS
 BEGINNINGS = ("each file", "every so many pages", "at a barcode", "at a printed sheet", "at a blank page", "at words")
 
 
@@ -44,6 +46,8 @@ class LetterForm(BaseModel):
     never: str = ""
     pattern: str = ""
     on: str = "the first page"
+    symbology: str = ""
+    how_many: int = 1
     field: str = ""
     words: str = ""
     blank_pages: str = "kept"
@@ -205,7 +209,8 @@ def _separation(form: LetterForm) -> dict[str, Any]:
             document["pages"] = form.pages
         case "at a barcode":
             document |= {name: getattr(form, name).strip() for name in ("begins_with", "never", "pattern", "field")}
-            document["on"] = form.on
+            document |= {"on": form.on, "how_many": form.how_many}
+            document["symbologies"] = (form.symbology,) if form.symbology in KINDS else ()
         case "at words":
             words = tuple(line.strip() for line in form.words.splitlines() if line.strip())
             if not words:
@@ -290,5 +295,6 @@ def _form(letter: Letter) -> LetterForm:
     if isinstance(document, AtWords):
         form.words = "\n".join(document.words)
     if isinstance(document, AtBarcode):
-        form = form.model_copy(update=document.model_dump(include={"begins_with", "never", "pattern", "on", "field"}))
+        own = document.model_dump(include={"begins_with", "never", "pattern", "on", "how_many", "field"})
+        form = form.model_copy(update={**own, "symbology": next(iter(document.symbologies), "")})
     return form

@@ -8,7 +8,7 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk import letters, trials
-from zestpail.desk.letters import BEGINNINGS, LetterForm
+from zestpail.desk.letters import BARCODES, BEGINNINGS, LetterForm
 from zestpail.desk.sheets import print_sheets
 from zestpail.desk.today import status
 from zestpail.web.templating import page
@@ -34,7 +34,15 @@ def begin(desk: Here, me: Me, name: Lines = "", type_key: Annotated[str, Form(al
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str) -> Response:
     view, trial = letters.letter_view(desk.store, key), trials.trial_of(desk.store, key)
-    return page(request, "lanes/letter.html", view=view, trial=trial, beginnings=BEGINNINGS, status=status(desk.store))
+    return page(
+        request,
+        "lanes/letter.html",
+        view=view,
+        trial=trial,
+        beginnings=BEGINNINGS,
+        kinds=BARCODES,
+        status=status(desk.store),
+    )
 
 
 @router.post("/{key}/letter/{part}")

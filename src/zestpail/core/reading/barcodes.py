@@ -23,6 +23,8 @@ _LINEAR = (
     Format.Code128, Format.Code39, Format.Code93, Format.Codabar, Format.ITF, Format.EAN13, Format.EAN8, Format.UPCA,
 )  # fmt: skip
 _MATRIX = (Format.QRCode, Format.DataMatrix, Format.PDF417, Format.Aztec)
+KINDS = tuple(kind.name for kind in (*_LINEAR, *_MATRIX))
+"""What barcodes are called by their kinds."""
 _EASY = (Format.Codabar, Format.ITF)
 
 

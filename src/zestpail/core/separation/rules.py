@@ -89,6 +89,8 @@ class AtBarcode(Rule):
     symbologies: tuple[str, ...] = ()
     """Which ones; none means all."""
     on: Literal["the first page", "a sheet of its own"] = "the first page"
+    how_many: int = Field(default=1, ge=1, le=20)
+    """How many such barcodes the page must have at least."""
     field: str = ""
     """What its text becomes a value of."""
 
@@ -102,18 +104,20 @@ class AtBarcode(Rule):
         return pattern
 
     def sentence(self, what: str) -> str:
-        like = f" that begins with {self.begins_with}" if self.begins_with else ""
+        like = f" of the kind {' or '.join(self.symbologies)}" if self.symbologies else ""
+        like += f" that begins with {self.begins_with}" if self.begins_with else ""
         like += f" like {self.pattern}" if self.pattern else ""
         like += f" but not with {self.never}" if self.never else ""
         where = "on its first page" if self.on == "the first page" else "on a sheet before it"
-        return f"{what} begins at every barcode{like}, {where}"
+        many = f" that has {self.how_many} of them at least" if self.how_many > 1 else ""
+        return f"{what} begins at every barcode{like}, {where}{many}"
 
     def begun(self, at: At) -> Begun | None:
-        found = next(self.fitting(at.page), None)
-        if found is None:
+        found = list(self.fitting(at.page))
+        if len(found) < self.how_many:
             return None
-        values = {self.field: found.text} if self.field else {}
-        return Begun(why=f"barcode {found.text}", sheet=self.on == "a sheet of its own", values=values)
+        values = {self.field: found[0].text} if self.field else {}
+        return Begun(why=f"barcode {found[0].text}", sheet=self.on == "a sheet of its own", values=values)
 
     def fitting(self, page: PageReading) -> Iterator[Barcode]:
         """The barcodes of the page that it speaks of, top to bottom."""
