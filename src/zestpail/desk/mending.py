@@ -160,7 +160,8 @@ def take_back(store: Store, batch_id: int, person_id: int) -> str:
             kept = event.before["pages"].get(str(page.id))
             if kept:
                 page.sqlmodel_update(kept)
-                if page.image is None or not store.blobs.holds(page.image):
+                made = (page.image, page.thumbnail, page.reading)  # deleted where something was blacked out
+                if not all(name and store.blobs.holds(name) for name in made):
                     read_again(session, page)
         pages.sort(key=lambda page: (page.pile_id or 0, page.place))
         _keep(session, pages, before, person_id)
