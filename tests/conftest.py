@@ -13,10 +13,11 @@ import pytest
 from hypothesis import settings
 from sqlalchemy import text
 
-from zestpail.desk import lanes, people
-from zestpail.desk.lane_letter import supplier_invoices
-from zestpail.desk.people import SignedIn
-from zestpail.running import cluster
+from zestpail.desk.documents import context
+from zestpail.desk.documents.lane_settings import supplier_invoices
+from zestpail.desk.people import people
+from zestpail.desk.people.people import SignedIn
+from zestpail.runtime import cluster
 from zestpail.store import Store, open_store
 from zestpail.store.migrate import migrate
 
@@ -47,7 +48,7 @@ def store(database: str, tmp_path: Path) -> Iterator[Store]:
                  "AND tablename <> 'alembic_version'")
         ).scalar_one()  # fmt: skip
         connection.execute(text(f"TRUNCATE {names} RESTART IDENTITY CASCADE"))
-    lanes.set_up_lane(opened, "supplier-invoices", "Supplier invoices", supplier_invoices())
+    context.set_up_lane(opened, "supplier-invoices", "Supplier invoices", supplier_invoices())
     yield opened
     opened.engine.dispose()
 

@@ -38,7 +38,7 @@ def serve(data: Data = None, port: Port = None) -> None:
 @app.command()
 def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidden=True)] = False) -> None:
     """Add one more worker to a server that runs on this data folder."""
-    from zestpail.running import supervisor
+    from zestpail.runtime import supervisor
     from zestpail.work import worker
 
     settings = _settings(data, None)
@@ -57,7 +57,7 @@ def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidde
 @app.command()
 def migrate(data: Data = None) -> None:
     """Bring the database to the present state."""
-    from zestpail.running import supervisor
+    from zestpail.runtime import supervisor
 
     with _sentences(), supervisor.database(_settings(data, None)):
         typer.echo("The database is up to date.")
@@ -71,9 +71,9 @@ def person(
     data: Data = None,
 ) -> None:
     """Add a person who can sign in, or give one a new name and password."""
-    from zestpail.desk.people import add_person
-    from zestpail.desk.standing import open_desk
-    from zestpail.running import supervisor
+    from zestpail.desk.documents.desk_context import open_desk
+    from zestpail.desk.people.people import add_person
+    from zestpail.runtime import supervisor
 
     with _sentences(), supervisor.database(_settings(data, None)) as ready:
         add_person(open_desk(ready).store, login, name, password)
@@ -92,7 +92,7 @@ def extract(
     ] = False,
 ) -> None:
     """Read files and print their values, without server or database."""
-    from zestpail.core.extraction import extract_files
+    from zestpail.core.extraction.files import extract_files
     from zestpail.core.problems import Unreadable
 
     del ignore_embedded  # embedded data is not read yet, so there is nothing to leave aside
@@ -135,15 +135,15 @@ def test(context: typer.Context) -> None:
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
 def bench(context: typer.Context) -> None:
     """Measure reading; see docs/developer.md."""
-    command = [sys.executable, "-m", "bench.reading", *context.args]
+    command = [sys.executable, "-m", "benchmarks.reading", *context.args]
     raise typer.Exit(subprocess.run(command, cwd=ROOT, check=False).returncode)
 
 
 @app.command(hidden=True)
 def intake() -> None:
     """The process that follows watched folders and receives e-mail; started by ``serve``."""
-    from zestpail.desk.standing import open_desk
-    from zestpail.running import intakes
+    from zestpail.desk.documents.desk_context import open_desk
+    from zestpail.runtime import intakes
 
     settings = Settings()
     intakes.run(settings, open_desk(settings).store)
@@ -155,7 +155,7 @@ def web() -> None:
     import uvicorn
 
     from zestpail.api import create_api
-    from zestpail.desk.standing import open_desk
+    from zestpail.desk.documents.desk_context import open_desk
     from zestpail.web.app import create_app
 
     settings = Settings()
@@ -175,9 +175,9 @@ def web() -> None:
 def _type(name: str, data: Path | None) -> DocumentType:
     """A starter or a file; with ``--data`` also a type that is worked on there. Raises Unreadable."""
     from zestpail.core.document_type import load_type
-    from zestpail.desk.standing import open_desk
-    from zestpail.desk.types import find_type
-    from zestpail.running import supervisor
+    from zestpail.desk.documents.desk_context import open_desk
+    from zestpail.desk.types.drafts import find_type
+    from zestpail.runtime import supervisor
 
     if data is None:
         return load_type(name)
@@ -191,8 +191,8 @@ def _settings(data: Path | None, port: int | None) -> Settings:
 
 
 def _serve(settings: Settings, with_demo: bool) -> None:
-    from zestpail.desk.standing import open_desk
-    from zestpail.running import supervisor, welcome
+    from zestpail.desk.documents.desk_context import open_desk
+    from zestpail.runtime import supervisor, welcome
 
     with _sentences(), supervisor.alone(settings):
         typer.echo(f"Starting the database in {settings.data} …")
@@ -211,7 +211,7 @@ class _sentences:
         return None
 
     def __exit__(self, kind: type[BaseException] | None, problem: BaseException | None, trace: object) -> None:
-        from zestpail.running.cluster import CannotServe
+        from zestpail.runtime.cluster import CannotServe
 
         if isinstance(problem, CannotServe):
             typer.echo(str(problem), err=True)

@@ -8,18 +8,18 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.paper import document, page
-from zestpail.core.capture import capture
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Sample, prove, turns
+from zestpail.core.extraction.extract import capture
 from zestpail.core.finders import Area, BesideLabel, Expression, FixedPlace, Ground, Looks, Pattern
-from zestpail.core.finders.fixed_place import similarity
+from zestpail.core.finders.printed.fixed_place import similarity
 from zestpail.core.kinds import Code, Date, OneLine, Quantity, Style
 from zestpail.core.landmarks import PrintedWords, RuledLine
-from zestpail.core.proposals import label_of, propose_field, propose_landmark
+from zestpail.core.landmarks.match import Home
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.repairs import repairs
-from zestpail.core.sighting import Home
+from zestpail.core.teaching.field_proposal import label_of, propose_field, propose_landmark
+from zestpail.core.teaching.repairs import repairs
 
 NOTE = """
 Outer Basin Fuel Quay

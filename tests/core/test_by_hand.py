@@ -13,12 +13,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
 
-from zestpail.core.reading.by_hand import ByHand, box_of, place_of
-from zestpail.core.reading.cleaning import Cleaning, cleaned, coloured
 from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.opening import OpenedPage, open_page
 from zestpail.core.reading.page import PageReading, Step
-from zestpail.core.reading.preparation import Prepared, straightened, turned
+from zestpail.core.reading.preparation.cleaning import Cleaning, cleaned, coloured
+from zestpail.core.reading.preparation.edits import ByHand, box_of, place_of
+from zestpail.core.reading.preparation.prepare import Prepared, straightened, turned
 from zestpail.core.reading.read import ReadPage, read_page
 from zestpail.core.writing.notes_on_pages import NoteOnPage, burnt_in
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf

@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from zestpail.core.document_type import load_type
-from zestpail.core.extraction import Extracted, extract_files
-from zestpail.desk.lane_letter import supplier_invoices
+from zestpail.core.extraction.files import Extracted, extract_files
+from zestpail.desk.documents.lane_settings import supplier_invoices
 
 LEAST_RIGHT = 0.97
 LETTER = supplier_invoices()

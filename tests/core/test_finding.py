@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from tests.core.paper import document, page
-from zestpail.core.capture import Capture, CapturedValue, capture
-from zestpail.core.choosing import choose
 from zestpail.core.document_type import DocumentType, load_type
+from zestpail.core.extraction.choose import choose
+from zestpail.core.extraction.extract import Capture, CapturedValue, capture
 from zestpail.core.finders import Candidate
-from zestpail.core.finders.labels import Label, match_labels
+from zestpail.core.landmarks.labels import Label, match_labels
 from zestpail.core.reading.geometry import Box, around
 
 INVOICE = load_type("supplier-invoice")

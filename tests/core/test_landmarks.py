@@ -15,21 +15,32 @@ from pydantic import ValidationError
 from tests.core.paper import document, page
 from tests.core.test_bench import of_type, place, value
 from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.extraction.near_misses import why_not_found
 from zestpail.core.finders import BesideLabel, Computed, FixedPlace, Ground, InBarcode
-from zestpail.core.finders.computed import Fixed, Joined, PartOf, Reckoned, Translated
+from zestpail.core.finders.derived.computed import (
+    Fixed,
+    Joined,
+    PartOf,
+    Reckoned,
+    Translated,
+)
 from zestpail.core.kinds import AnyKind, Code, Date, OneLine, Paragraph, Quantity, SeveralLines, YesNo
 from zestpail.core.landmarks import BarcodePlace, BlankStrip, PrintedWords
-from zestpail.core.landmarks.fitting import Answer, agrees, chosen, fitted
-from zestpail.core.proposals import propose_landmark
-from zestpail.core.reading.barcodes import barcodes_on
+from zestpail.core.landmarks.match import Home
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.features.barcodes import barcodes_on
+from zestpail.core.reading.features.marks import marks_on
 from zestpail.core.reading.geometry import Box, scaling
-from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.page import Barcode, Mark, Word
-from zestpail.core.reading.preparation import Prepared, straightened
-from zestpail.core.searched import why_not_found
-from zestpail.core.sighting import Home
+from zestpail.core.reading.preparation.prepare import Prepared, straightened
+from zestpail.core.teaching.field_proposal import propose_landmark
+from zestpail.core.teaching.landmark_fitting import (
+    Answer,
+    agrees,
+    chosen,
+    fitted,
+)
 
 DPI = 200
 

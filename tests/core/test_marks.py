@@ -11,18 +11,18 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from zestpail.core.capture import Capture, capture
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.extraction import extract_files
+from zestpail.core.extraction.extract import Capture, capture
+from zestpail.core.extraction.files import extract_files
 from zestpail.core.finders import FixedPlace, Option, Signed, Ticked
 from zestpail.core.kinds import AnyKind, OneLine, Signature, Tick, YesNo
-from zestpail.core.proposals_of_ink import propose_inked
+from zestpail.core.landmarks.match import Home
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.features.ink import ink_of
+from zestpail.core.reading.features.marks import marks_on
 from zestpail.core.reading.geometry import Box, scaling
-from zestpail.core.reading.ink import ink_of
-from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.page import PageReading, Word
-from zestpail.core.sighting import Home
+from zestpail.core.teaching.mark_proposal import propose_inked
 
 DPI, POINT = 200, 200 / 72
 LEFTS = (100, 180, 260)

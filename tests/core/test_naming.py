@@ -7,7 +7,7 @@ from pathlib import PurePosixPath
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zestpail.core.naming import (
+from zestpail.core.writing.file_names import (
     MOST_BYTES,
     CounterPart,
     DatePart,

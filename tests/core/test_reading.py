@@ -17,11 +17,18 @@ from PIL import Image
 from tests.bad_files import SENTENCES, write_bad_files
 from tests.core.paper import page
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading import second_reader
+from zestpail.core.reading.engines import second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import Limits, OpenedPage, count_pages, open_page
 from zestpail.core.reading.page import unpacked
-from zestpail.core.reading.preparation import Prepared, for_reading, grain_of, skew_of, straightened, turned
+from zestpail.core.reading.preparation.prepare import (
+    Prepared,
+    for_reading,
+    grain_of,
+    skew_of,
+    straightened,
+    turned,
+)
 from zestpail.core.reading.read import look_again, read_clip, read_page
 from zestpail.core.reading.text_layer import can_be_trusted
 

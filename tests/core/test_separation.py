@@ -13,12 +13,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from bench.blank_pages import DPI, blank_pages, hardly_written
-from zestpail.core.reading.barcodes import barcodes_on
-from zestpail.core.reading.blank_page import is_blank
+from benchmarks.blank_pages import DPI, blank_pages, hardly_written
+from zestpail.core.reading.features.barcodes import barcodes_on
 from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import Barcode, PageReading, Word
+from zestpail.core.reading.preparation.blank_page import is_blank
 from zestpail.core.separation import (
     AtBarcode,
     AtBlankPage,

@@ -21,8 +21,8 @@ from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import PageReading
 from zestpail.core.tables import CapturedTable, Column, Grid, RowsBegin, Table
 from zestpail.core.tables.find import body_on, found_table
-from zestpail.core.tables.proposing import propose_table, shown_way
 from zestpail.core.tables.sum_lines import carried, opening, total
+from zestpail.core.teaching.table_proposal import propose_table, shown_way
 
 LINES = Table(key="lines", name="Lines", columns=(
     Column(key="code", name="Code", kind=Code(), headers=("Item",)),

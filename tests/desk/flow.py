@@ -8,10 +8,12 @@ from sqlalchemy import text
 from sqlmodel import select
 
 from tests.conftest import DEMO
-from zestpail.desk import arrivals, deliveries, reading
-from zestpail.desk.people import SignedIn
-from zestpail.desk.review import Seen
-from zestpail.desk.review_view import Card, review_view
+from zestpail.desk.delivery import deliveries
+from zestpail.desk.intake import arrivals
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading
+from zestpail.desk.review.desk import Seen
+from zestpail.desk.review.view import Card, review_view
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page
 

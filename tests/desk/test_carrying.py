@@ -13,37 +13,41 @@ from sqlmodel import select
 
 from tests.desk.flow import ids
 from tests.desk.test_types import KEY, NOTES, at, numbers, ready, ticket  # noqa: F401 - a fixture
-from zestpail.core.delivered_as import delivered
 from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.proof import prove
-from zestpail.core.extraction import extract_file
+from zestpail.core.extraction.files import extract_file
 from zestpail.core.reading.geometry import Box
-from zestpail.desk import arrivals, bench, carrying, landmarks, reading, samples, types
-from zestpail.desk.bench_view import bench_view
-from zestpail.desk.computing import ComputedForm, compute
-from zestpail.desk.lane_letter import supplier_invoices
-from zestpail.desk.people import SignedIn
-from zestpail.desk.rule_settings import form_of
-from zestpail.desk.sentences import NotDone
-from zestpail.desk.type_checks import CheckForm, add_check
+from zestpail.core.writing.value_formats import delivered
+from zestpail.desk.documents.lane_settings import supplier_invoices
+from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.intake import arrivals
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading
+from zestpail.desk.types import drafts, import_export, samples
+from zestpail.desk.types.bench import fields, landmarks
+from zestpail.desk.types.bench.checks import CheckForm, add_check
+from zestpail.desk.types.bench.computed_fields import ComputedForm, compute
+from zestpail.desk.types.bench.rule_settings import form_of
+from zestpail.desk.types.bench.view import bench_view
 from zestpail.store import Store
+from zestpail.store.queries.samples import samples_of
 from zestpail.store.tables import ArrivedFile, CheckResult, Document, FieldValue, Lane, Page
 
 
 def truths(store: Store, key: str) -> list[tuple[str, dict[str, object], str]]:
     with store.transaction() as session:
-        return [(row.name, row.truth, row.role) for row in samples.samples_of(session, key)]
+        return [(row.name, row.truth, row.role) for row in samples_of(session, key)]
 
 
 def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: Store, ines: SignedIn) -> None:  # noqa: F811
     key = ticket(ready, ines)
-    bench.type_right(ready, at(ready, ines), 2, key, "")
+    fields.type_right(ready, at(ready, ines), 2, key, "")
     samples.set_role(ready, 2, "test")
-    data = carrying.exported_with_samples(ready, KEY)
-    other = carrying.bring_in(ready, data, ines.id)
+    data = import_export.exported_with_samples(ready, KEY)
+    other = import_export.bring_in(ready, data, ines.id)
     assert other == f"{KEY}-2"
     assert truths(ready, other) == truths(ready, KEY)
-    assert types.draft_kind(ready, other).fields == types.draft_kind(ready, KEY).fields
+    assert drafts.draft_kind(ready, other).fields == drafts.draft_kind(ready, KEY).fields
     with zipfile.ZipFile(io.BytesIO(data)) as carried:
         names = carried.namelist()
         said = json.loads(carried.read("samples/1-fuel-note-06.pdf.truth.json"))
@@ -60,8 +64,8 @@ def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: 
         (b" " * 3_000_000, "no document type is that long"),
     ):
         with pytest.raises(NotDone, match=sentence):
-            carrying.bring_in(ready, spoilt, ines.id)
-    assert len(types.types(ready)) == 2, "nothing of what was refused is left"
+            import_export.bring_in(ready, spoilt, ines.id)
+    assert len(drafts.types(ready)) == 2, "nothing of what was refused is left"
 
 
 def _changed(data: bytes, name: str, body: bytes | None) -> bytes:
@@ -79,22 +83,22 @@ def _changed(data: bytes, name: str, body: bytes | None) -> bytes:
 def test_what_was_said_of_samples_is_taken_back_with_the_rest(ready: Store, ines: SignedIn) -> None:  # noqa: F811
     key = ticket(ready, ines)
     before = truths(ready, KEY)
-    bench.type_right(ready, at(ready, ines), 1, key, "FD-1")
-    bench.confirm(ready, at(ready, ines), [(2, key)])
+    fields.type_right(ready, at(ready, ines), 1, key, "FD-1")
+    fields.confirm(ready, at(ready, ines), [(2, key)])
     assert bench_view(ready, KEY, 1, key).labelled == 2
-    assert types.take_back(ready, KEY) == "1 found is right"
-    assert types.take_back(ready, KEY) == "Ticket no is FD-1"
+    assert drafts.take_back(ready, KEY) == "1 found is right"
+    assert drafts.take_back(ready, KEY) == "Ticket no is FD-1"
     assert truths(ready, KEY) == before
 
 
 def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Store, ines: SignedIn) -> None:  # noqa: F811
-    words = bench.words_at(ready, 1, 0, numbers(ready, 1, "Ticket"))
+    words = fields.words_at(ready, 1, 0, numbers(ready, 1, "Ticket"))
     landmarks.add_landmark(ready, at(ready, ines), 1, 0, words.box)
     assert landmarks.dial(ready, KEY, "L1").answered == 1
     with pytest.raises(NotDone, match="L1 is not found on this sample"):
         landmarks.answer(ready, at(ready, ines), "L1", 2, "yes")
     assert "stays as it is described: 2 of 2" in landmarks.answer(ready, at(ready, ines), "L1", 2, "not here")
-    docket = bench.words_at(ready, 2, 0, numbers(ready, 2, "Docket"))
+    docket = fields.words_at(ready, 2, 0, numbers(ready, 2, "Docket"))
     said = landmarks.answer_here(ready, at(ready, ines), "L1", 2, 0, docket.box)
     assert "“Ticket” or “Docket”" in said
     with pytest.raises(NotDone, match="no such thing as L1 here"):
@@ -108,7 +112,7 @@ def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Stor
         landmarks.set_dial(ready, at(ready, ines), "L1", 7, ["Ticket"])
     landmarks.remove_landmark(ready, at(ready, ines), "L1")
     landmarks.add_landmark(ready, at(ready, ines), 1, 0, words.box)
-    assert [landmark.key for landmark in types.draft_kind(ready, KEY).landmarks] == ["L2"], "answers for L1 are kept"
+    assert [landmark.key for landmark in drafts.draft_kind(ready, KEY).landmarks] == ["L2"], "answers for L1 are kept"
 
 
 @pytest.mark.parametrize(
@@ -157,7 +161,7 @@ def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
     tmp_path: Path,
 ) -> None:
     key = ticket(ready, ines)
-    form = form_of(types.draft_kind(ready, KEY), types.draft_kind(ready, KEY).field(key))
+    form = form_of(drafts.draft_kind(ready, KEY), drafts.draft_kind(ready, KEY).field(key))
     wider = {
         "labels": ["Ticket no.", "Docket"],
         "directions": ["right", "below"],
@@ -165,8 +169,8 @@ def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
         "barcode_before": "*",
     }
     limits = {"delivered_as": "in small letters", "review_below": 99.9, "shortest": 9, "one_of": ["FD-1", "FD-45088"]}
-    bench.set_rule(ready, at(ready, ines), key, form.model_copy(update=wider | limits))
-    bench.add_field(ready, at(ready, ines), bench.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
+    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update=wider | limits))
+    fields.add_field(ready, at(ready, ines), fields.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
     slip = compute(
         ready, at(ready, ines), ComputedForm(name="Slip", how="joined", several=[key, "date"], between=" of ")
     )
@@ -177,8 +181,8 @@ def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
         add_check(ready, at(ready, ines), CheckForm(check="if then", when_field=key, then_field="date"))
     with pytest.raises(NotDone, match="which fields to add up"):
         add_check(ready, at(ready, ines), CheckForm())
-    types.publish(ready, KEY, "", ines.id)
-    (tmp_path / "note.json").write_text(types.exported(ready, KEY))
+    drafts.publish(ready, KEY, "", ines.id)
+    (tmp_path / "note.json").write_text(drafts.exported(ready, KEY))
     first = read_note()
     kind = load_type(str(tmp_path / "note.json"))
     with ready.transaction() as session:

@@ -15,16 +15,19 @@ from tests.bad_files import SENTENCES, write_bad_files
 from tests.desk.flow import card, deliver_all, drop, ids, jobs, read_all, seen, state
 from zestpail.core.reading.opening import open_page
 from zestpail.delivery import Folder, Parcel, Refused, SmtpPost, Taken
-from zestpail.desk import arrivals, deliveries, reading, review
-from zestpail.desk.batches import batch_view
-from zestpail.desk.control_totals import set_control
-from zestpail.desk.finding import find_documents
-from zestpail.desk.lanes import amend, lane_of_key, letter_of
-from zestpail.desk.people import SignedIn
-from zestpail.desk.review_view import review_view
-from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.sheets import print_sheets
-from zestpail.desk.today import status, today
+from zestpail.desk.archive.search import find_documents
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.batches.control_totals import set_control
+from zestpail.desk.batches.today import status, today
+from zestpail.desk.delivery import deliveries
+from zestpail.desk.documents.context import amend, lane_of_key, letter_of
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.intake import arrivals
+from zestpail.desk.lanes.separator_sheets import print_sheets
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading
+from zestpail.desk.review import desk
+from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.tables import Document, DocumentState, Page
 
@@ -110,8 +113,8 @@ def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(
     drop(store, ines, "brevanne-01.pdf", "brevanne-01.pdf")
     read_all(store)
     twice = card(store, 2, "grand_total", ines).failed[0].name
-    review.waive(store, seen(store, 2, ines), twice)
-    review.done(store, seen(store, 2, ines))
+    desk.waive(store, seen(store, 2, ines), twice)
+    desk.done(store, seen(store, 2, ines))
     breaks = [True]
     real = Folder.rewrite
 

@@ -15,11 +15,11 @@ import pytest
 
 from tests.desk.flow import ids
 from tests.desk.test_piles import begin, lies
-from zestpail.desk import separating
-from zestpail.desk.people import SignedIn
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import split
 from zestpail.intake import Arrived
 from zestpail.intake.folder import QUIET, Seen, take
-from zestpail.running.intakes import keeper
+from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document
 
@@ -98,6 +98,6 @@ def test_a_worker_killed_while_it_cuts(store: Store, ines: SignedIn, tmp_path: P
     died = subprocess.run(command, env={**os.environ, "PYTHONPATH": "src:."}, check=False)
     assert died.returncode == -signal.SIGKILL
     assert (ids(store, Document), lies(store, batch)[0][0]) == ([], "not cut yet"), "half a cut is none"
-    separating.separate_file(store, 1)
+    split.separate_file(store, 1)
     assert [title for title, _ in lies(store, batch)].count("Crew list") == 2
     assert len(ids(store, Document)) == 2

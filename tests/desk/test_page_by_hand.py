@@ -10,16 +10,18 @@ import pytest
 from sqlmodel import select
 
 from tests.desk.flow import deliver_all, drop, ids, jobs, read_all, state
-from zestpail.core.reading.cleaning import Cleaning
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import open_page
-from zestpail.desk import mending, page_by_hand, reading, samples, shelf
-from zestpail.desk.lanes import amend, lane_of_key
-from zestpail.desk.page_by_hand import PageView, page_view
-from zestpail.desk.people import SignedIn
-from zestpail.desk.reading_of_pages import reading_of
-from zestpail.desk.ribbon import ribbon_view
-from zestpail.desk.sentences import Missing, NotDone
+from zestpail.core.reading.preparation.cleaning import Cleaning
+from zestpail.desk.batches import page_edits, page_moves
+from zestpail.desk.batches.page_edits import PageView, page_view
+from zestpail.desk.batches.ribbon import ribbon_view
+from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading
+from zestpail.desk.types import samples, starters
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, DocumentState, FieldValue, Page, Sample
 
@@ -51,14 +53,14 @@ def test_black_is_black_in_every_copy(store: Store, ines: SignedIn, tmp_path: Pa
     batch = arrived(store, ines, "bight-02.pdf")
     account = next(w.text for w in reading_of(store, the_page(store)).words if w.text.startswith("XQ88"))
     before = the_page(store)
-    page_by_hand.black_out(store, 1, box_round(store, account), ines.id)
+    page_edits.black_out(store, 1, box_round(store, account), ines.id)
     for name in (before.image, before.thumbnail, before.reading):
         assert name
         assert not store.blobs.holds(name), "what was read and drawn before is gone"
     view = page_view(store, batch, 1)
     assert (view.picture, view.open) == ("", False), "nothing is shown until it is read again"
     with pytest.raises(NotDone, match="being read"):
-        page_by_hand.crop(store, 1, Box(10, 10, 100, 100), ines.id)
+        page_edits.crop(store, 1, Box(10, 10, 100, 100), ines.id)
     read_all(store)
     assert account not in words(store)
     assert page_view(store, batch, 1).done[0].said == "1 place blacked out"
@@ -72,11 +74,11 @@ def test_black_is_black_in_every_copy(store: Store, ines: SignedIn, tmp_path: Pa
     (written,) = tmp_path.rglob("*.pdf")
     assert account not in str(open_page(written.read_bytes(), 0).layer)
     with pytest.raises(NotDone, match="Document 1 is delivered"):
-        mending.take_back(store, batch, ines.id)
+        page_moves.take_back(store, batch, ines.id)
 
 
 def of_a_type(store: Store, ines: SignedIn) -> str:
-    return shelf.adopt(store, "supplier-invoice", ines.id)
+    return starters.adopt(store, "supplier-invoice", ines.id)
 
 
 def test_blacking_out_is_taken_back_and_a_late_reading_leaves_nothing(
@@ -84,16 +86,16 @@ def test_blacking_out_is_taken_back_and_a_late_reading_leaves_nothing(
 ) -> None:
     batch = arrived(store, ines, "bight-02.pdf")
     secret, box = "2,829.60", box_round(store, "2,829.60")
-    page_by_hand.turn(store, 1, 90, ines.id)  # it is to be read again …
+    page_edits.turn(store, 1, 90, ines.id)  # it is to be read again …
     kept: list[dict[str, str]] = []
     usual = reading.keep_read
 
     def meanwhile(*read: object) -> dict[str, str]:
         kept.append(usual(*read))  # type: ignore[arg-type]
         if len(kept) == 1:  # … and is changed while a worker reads it
-            mending.take_back(store, batch, ines.id)
+            page_moves.take_back(store, batch, ines.id)
             reading.read_page(store, 1)
-            page_by_hand.black_out(store, 1, box, ines.id)
+            page_edits.black_out(store, 1, box, ines.id)
         return kept[-1]
 
     monkeypatch.setattr(reading, "keep_read", meanwhile)
@@ -101,7 +103,7 @@ def test_blacking_out_is_taken_back_and_a_late_reading_leaves_nothing(
     assert not any(store.blobs.holds(one[name]) for one in kept for name in ("image", "thumbnail", "reading"))
     read_all(store)
     assert secret not in words(store)
-    assert mending.take_back(store, batch, ines.id) == "blacked out a place on page 1"
+    assert page_moves.take_back(store, batch, ines.id) == "blacked out a place on page 1"
     assert the_page(store).image is None, "its pictures are gone, so it is read from the file that arrived"
     read_all(store)
     assert secret in words(store)
@@ -118,24 +120,24 @@ def test_steps_crops_and_turns_count_from_how_the_page_stands(store: Store, ines
         return [(one.step, one.undone) for one in view.done]
 
     assert ("holes filled", False) in done()
-    page_by_hand.without_step(store, 1, "holes filled", ines.id)
+    page_edits.without_step(store, 1, "holes filled", ines.id)
     reading.read_page(store, 1)
     assert ("holes filled", True) in done()
-    page_by_hand.crop(store, 1, box_round(store, "2,829.60").grown(20), ines.id)
+    page_edits.crop(store, 1, box_round(store, "2,829.60").grown(20), ines.id)
     reading.read_page(store, 1)
     assert "BB-" not in words(store)
     for wrong, said in (("blacked out", "cannot be undone"), ("painted", "cannot be undone")):
         with pytest.raises(NotDone, match=said):
-            page_by_hand.without_step(store, 1, wrong, ines.id)
+            page_edits.without_step(store, 1, wrong, ines.id)
     with pytest.raises(NotDone, match="larger box"):
-        page_by_hand.crop(store, 1, Box(5, 5, 6, 6), ines.id)
-    page_by_hand.without_step(store, 1, "cropped", ines.id)
+        page_edits.crop(store, 1, Box(5, 5, 6, 6), ines.id)
+    page_edits.without_step(store, 1, "cropped", ines.id)
     reading.read_page(store, 1)
-    page_by_hand.without_step(store, 1, "holes filled", ines.id)
+    page_edits.without_step(store, 1, "holes filled", ines.id)
     reading.read_page(store, 1)
     assert ("holes filled", False) in done()
     for _ in range(4):
-        mending.take_back(store, batch, ines.id)
+        page_moves.take_back(store, batch, ines.id)
         reading.read_page(store, 1)
     assert the_page(store).by_hand == {}
 
@@ -143,18 +145,18 @@ def test_steps_crops_and_turns_count_from_how_the_page_stands(store: Store, ines
 def test_notes_are_a_layer_of_their_own(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     batch = arrived(store, ines, "bight-02.pdf", "bight-03.jpg")
     who, before = (ines.id, ines.name), the_page(store).image
-    page_by_hand.pin(store, 1, "note", Box(100, 100, 200, 140), "  ask for \n page 2 ", who)
-    page_by_hand.pin(store, 2, "highlight", Box(100, 100, 200, 140), "", who)
+    page_edits.pin(store, 1, "note", Box(100, 100, 200, 140), "  ask for \n page 2 ", who)
+    page_edits.pin(store, 2, "highlight", Box(100, 100, 200, 140), "", who)
     with pytest.raises(NotDone, match="needs some words"):
-        page_by_hand.pin(store, 1, "note", Box(100, 100, 200, 140), " ", who)
+        page_edits.pin(store, 1, "note", Box(100, 100, 200, 140), " ", who)
     (noted,) = page_view(store, batch, 1).pinned
     assert (noted.text, noted.by, the_page(store).image) == ("ask for page 2", "Ines Okafor", before)
     tile = ribbon_view(store, batch).piles[0].stretches[0].tiles[0]
     assert tile.by_hand == "1 noted"
-    page_by_hand.unpin(store, 1, 0, ines.id)
+    page_edits.unpin(store, 1, 0, ines.id)
     with pytest.raises(Missing):
-        page_by_hand.unpin(store, 1, 0, ines.id)
-    assert mending.take_back(store, batch, ines.id) == "took a note off page 1"
+        page_edits.unpin(store, 1, 0, ines.id)
+    assert page_moves.take_back(store, batch, ines.id) == "took a note off page 1"
     ways = ("put on the PDF as annotations", "burnt into the PDF")
     with store.transaction() as session:
         amend(lane_of_key(session, "supplier-invoices"), notes=ways[0])
@@ -164,7 +166,7 @@ def test_notes_are_a_layer_of_their_own(store: Store, ines: SignedIn, tmp_path: 
     (written,) = tmp_path.rglob("Bight*BB-20217*.pdf")
     with pikepdf.open(io.BytesIO(written.read_bytes())) as pdf:
         assert str(pdf.pages[0].Annots[0].Contents) == "ask for page 2"
-    said = page_by_hand.pin(store, 1, "highlight", Box(10, 10, 60, 60), "", who)
+    said = page_edits.pin(store, 1, "highlight", Box(10, 10, 60, 60), "", who)
     assert said == "Document 1 has gone already; this is kept here only."
 
 
@@ -176,22 +178,22 @@ def test_pages_are_laid_into_other_piles(store: Store, ines: SignedIn) -> None:
         return [[tile.id for stretch in pile.stretches for tile in stretch.tiles] for pile in piles]
 
     first, second, third = lies()
-    mending.join_before(store, second[0], ines.id)
+    page_moves.join_before(store, second[0], ines.id)
     assert lies() == [[*first, *second], [], third]
     assert state(store, 2) == DocumentState.DISSOLVED
     assert "elsewhere" in ribbon_view(store, batch).piles[1].said
-    mending.move_page(store, first[1], third[0], "before", ines.id)
+    page_moves.move_page(store, first[1], third[0], "before", ines.id)
     assert lies() == [[first[0], *second], [], [first[1], *third]]
-    mending.move_page(store, first[1], third[-1], "after", ines.id)
-    page_by_hand.turn(store, first[1], 180, ines.id)
-    page_by_hand.turn(store, second[0], 180, ines.id)
+    page_moves.move_page(store, first[1], third[-1], "after", ines.id)
+    page_edits.turn(store, first[1], 180, ines.id)
+    page_edits.turn(store, second[0], 180, ines.id)
     asked = len([1 for name, _ in jobs(store) if name == "capture"])
     for number in (first[1], second[0]):
         reading.read_page(store, number)
     now = [arguments["document_id"] for name, arguments in jobs(store) if name == "capture"][asked:]
     assert now == [3, 1], "each document is captured when its own pages are read, whichever file they came from"
     for _ in range(5):
-        mending.take_back(store, batch, ines.id)
+        page_moves.take_back(store, batch, ines.id)
     assert lies() == [first, second, third]
     read_all(store)
     with store.transaction() as session:

@@ -14,15 +14,19 @@ from tests.desk.flow import deliver_all, ids, jobs, read_all, seen, state
 from zestpail.core.document_type import load_type
 from zestpail.core.problems import Unreadable
 from zestpail.core.separation import Separation
-from zestpail.desk import arrivals, mending, page_by_hand, reading, review, separating, trials
-from zestpail.desk.batches import batch_view
-from zestpail.desk.lane_letter import vessel_calls
-from zestpail.desk.lanes import set_reading, set_up_lane
-from zestpail.desk.people import SignedIn
-from zestpail.desk.review_view import review_view
-from zestpail.desk.ribbon import Pile, ribbon_view
-from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.today import today
+from zestpail.desk.batches import page_edits, page_moves
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.batches.ribbon import Pile, ribbon_view
+from zestpail.desk.batches.today import today
+from zestpail.desk.documents.context import set_reading, set_up_lane
+from zestpail.desk.documents.lane_settings import vessel_calls
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.intake import arrivals
+from zestpail.desk.lanes import trials
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading, split
+from zestpail.desk.review import desk
+from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, DocumentState, Event, Page
 
@@ -64,9 +68,9 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
     assert lies(store, batch)[0][0] == "not cut yet"
     assert (today(store).batches[0].waiting, ids(store, Document)) == (SIDES, [])
     with pytest.raises(NotDone, match="still being read"):
-        mending.leave_out(store, 1, ines.id)
+        page_moves.leave_out(store, 1, ines.id)
     for _ in range(2):
-        separating.separate_file(store, 1)
+        split.separate_file(store, 1)
     assert ids(store, Document) == [1, 2], "cut a second time it stays as it is"
     read_all(store)
     assert deliver_all(store, tmp_path) == [True, True]
@@ -82,7 +86,7 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
     assert dict(file.left_out) == {"blank": 6, "separator sheet": 2, "cover sheet": 1}
     assert [len(document.pages) for document in file.documents] == [2, 1]
     with pytest.raises(NotDone, match="Document 1 is delivered"):
-        mending.cut_before(store, 7, ines.id)
+        page_moves.cut_before(store, 7, ines.id)
     assert today(store).batches[0].finished
     with store.transaction() as session:
         read = session.exec(select(func.count()).select_from(Event).where(Event.what == "page read")).one()
@@ -91,7 +95,7 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
 
 def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
     batch = begin(store, ines, goes_on="when a person has looked at the cuts")
-    separating.separate_file(store, 1)
+    split.separate_file(store, 1)
     assert the_pile(store, batch).waits_for_look
     assert not any(name == "capture" for name, _ in jobs(store)), "nothing goes on before somebody has looked"
     before = lies(store, batch)
@@ -100,13 +104,13 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
         ("left out", [8, 9, 10]), ("Ship's stores declaration", [11]), ("left out", [12]),
     ]  # fmt: skip
     gestures: list[Callable[[], str]] = [
-        lambda: mending.cut_before(store, 7, ines.id),
-        lambda: mending.join_before(store, 11, ines.id),
-        lambda: mending.take_in(store, 2, ines.id),
-        lambda: mending.leave_out(store, 5, ines.id),
-        lambda: mending.move_page(store, 11, 5, "before", ines.id),
-        lambda: mending.move_page(store, 7, 12, "after", ines.id),
-        lambda: page_by_hand.turn(store, 11, 90, ines.id),
+        lambda: page_moves.cut_before(store, 7, ines.id),
+        lambda: page_moves.join_before(store, 11, ines.id),
+        lambda: page_moves.take_in(store, 2, ines.id),
+        lambda: page_moves.leave_out(store, 5, ines.id),
+        lambda: page_moves.move_page(store, 11, 5, "before", ines.id),
+        lambda: page_moves.move_page(store, 7, 12, "after", ines.id),
+        lambda: page_edits.turn(store, 11, 90, ines.id),
     ]
     lain = [before]
     for gesture in gestures:
@@ -121,28 +125,28 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
         page = session.get_one(Page, 11)
         assert page.width > page.height, "it lies on its side now"
     for said, old in zip(("turned page 5", "moved page 8"), reversed(lain[:-1]), strict=False):
-        assert mending.take_back(store, batch, ines.id) == said
+        assert page_moves.take_back(store, batch, ines.id) == said
         assert [pages for _, pages in lies(store, batch)] == [pages for _, pages in old]
     with store.transaction() as session:
         assert session.get_one(Page, 11).width < session.get_one(Page, 11).height, "its reading is back too"
     for _ in range(5):
-        mending.take_back(store, batch, ines.id)
+        page_moves.take_back(store, batch, ines.id)
     assert lies(store, batch) == before
     with pytest.raises(NotDone, match="nothing to take back"):
-        mending.take_back(store, batch, ines.id)
+        page_moves.take_back(store, batch, ines.id)
     for wrong, said in (
-        (lambda: mending.cut_before(store, 5, ines.id), "begins at this page already"),
-        (lambda: mending.join_before(store, 5, ines.id), "no document before"),
-        (lambda: mending.leave_out(store, 1, ines.id), "belongs to no document"),
-        (lambda: page_by_hand.turn(store, 5, 45, ines.id), "by quarters"),
+        (lambda: page_moves.cut_before(store, 5, ines.id), "begins at this page already"),
+        (lambda: page_moves.join_before(store, 5, ines.id), "no document before"),
+        (lambda: page_moves.leave_out(store, 1, ines.id), "belongs to no document"),
+        (lambda: page_edits.turn(store, 5, 45, ines.id), "by quarters"),
     ):
         with pytest.raises(NotDone, match=said):
             wrong()
     with pytest.raises(Missing):
-        page_by_hand.turn(store, 4711, 90, ines.id)
-    separating.go_on(store, 1, ines.id)
+        page_edits.turn(store, 4711, 90, ines.id)
+    split.go_on(store, 1, ines.id)
     with pytest.raises(NotDone, match="gone on already"):
-        separating.go_on(store, 1, ines.id)
+        split.go_on(store, 1, ines.id)
     read_all(store)
     assert [state(store, number) for number in (1, 2)] == [DocumentState.SETTLED] * 2
 
@@ -151,9 +155,9 @@ def test_a_type_that_the_lane_does_not_know_is_told(store: Store, ines: SignedIn
     begin(store, ines)
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, 1)
-        lane = separating.lane_of_file(session, file)
+        lane = split.lane_of_file(session, file)
         lane.letter = {**lane.letter, "other_types": []}
-    separating.separate_file(store, 1)
+    split.separate_file(store, 1)
     read_all(store)
     view = review_view(store, 2, ines.id)
     assert view.page_checks[0].message == "Its sheet asks for the type stores-list, with which this lane does not read."
@@ -164,20 +168,20 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
 ) -> None:
     begin(store, ines)
     with store.transaction() as session:
-        lane = separating.lane_of_file(session, session.get_one(ArrivedFile, 1))
+        lane = split.lane_of_file(session, session.get_one(ArrivedFile, 1))
         lane.letter = {**lane.letter, "other_types": []}  # so that the stores list goes to review
         lane.draft = {**lane.letter, "review_below": 0.5}
     set_reading(store, "vessel-calls", "best", ines.id)
     with store.transaction() as session:
-        lane = separating.lane_of_file(session, session.get_one(ArrivedFile, 1))
+        lane = split.lane_of_file(session, session.get_one(ArrivedFile, 1))
         assert (lane.draft["reading"], lane.draft["review_below"]) == ("best", 0.5), "the draft does not undo it"
-    separating.separate_file(store, 1)
+    split.separate_file(store, 1)
     read_all(store)
-    review.hold(store, 2, tomas.id)
-    review.enter(store, seen(store, 2, tomas), "number", "QH-1")
+    desk.hold(store, 2, tomas.id)
+    desk.enter(store, seen(store, 2, tomas), "number", "QH-1")
     with pytest.raises(NotDone, match="Tomas Brandt has document 2 in hand"):
-        page_by_hand.turn(store, 11, 90, ines.id)
-    assert page_by_hand.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."
+        page_edits.turn(store, 11, 90, ines.id)
+    assert page_edits.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."
 
 
 def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(

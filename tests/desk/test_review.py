@@ -7,11 +7,11 @@ from datetime import timedelta
 import pytest
 
 from tests.desk.flow import card, drop, jobs, read_all, seen, state
-from zestpail.desk import review
-from zestpail.desk.page_words import page_words
-from zestpail.desk.people import SignedIn
-from zestpail.desk.review_view import review_view
-from zestpail.desk.sentences import NotDone, Outdated
+from zestpail.desk.documents.messages import NotDone, Outdated
+from zestpail.desk.documents.page_readings import page_words
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.review import desk
+from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.tables import Document, DocumentState
@@ -22,7 +22,7 @@ def swapped(store: Store, ines: SignedIn) -> int:
     """The document with two figures of its total swapped, in Ines's hands."""
     drop(store, ines, "bight-04.pdf")
     read_all(store)
-    review.hold(store, 1, ines.id)
+    desk.hold(store, 1, ines.id)
     return 1
 
 
@@ -31,25 +31,25 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
     assert before.state == "fails"
     assert before.failed[0].message.endswith("Two figures look swapped.")
     with pytest.raises(NotDone, match="Still to be settled: VAT, Total"):
-        review.done(store, seen(store, swapped, ines))
-    review.use_offer(store, seen(store, swapped, ines), before.failed[0].name, 1)
+        desk.done(store, seen(store, swapped, ines))
+    desk.use_offer(store, seen(store, swapped, ines), before.failed[0].name, 1)
     view = review_view(store, swapped, ines.id)
     assert any(c.second_best.startswith("second best was ") for c in view.cards)
     assert (view.doubtful, view.failing, view.settled) == (0, 0, 12), (
         "the sum proves its other parts, the rows proved the net"
     )
-    review.done(store, seen(store, swapped, ines))
+    desk.done(store, seen(store, swapped, ines))
     assert state(store, swapped) == DocumentState.SETTLED
     assert jobs(store)[-1] == ("deliver", {"document_id": swapped})
-    review.back_to_review(store, swapped, ines.id)
+    desk.back_to_review(store, swapped, ines.id)
     assert state(store, swapped) == DocumentState.REVIEW
 
 
 def test_a_failed_sum_is_kept_as_printed(store: Store, ines: SignedIn, swapped: int) -> None:
     name = card(store, swapped, "grand_total", ines).failed[0].name
-    review.waive(store, seen(store, swapped, ines), name)
+    desk.waive(store, seen(store, swapped, ines), name)
     assert card(store, swapped, "grand_total", ines).state == "settled"
-    review.enter(store, seen(store, swapped, ines), "grand_total", "1,429.99")
+    desk.enter(store, seen(store, swapped, ines), "grand_total", "1,429.99")
     assert card(store, swapped, "grand_total", ines).state == "fails", "what was waived was another failure"
 
 
@@ -62,25 +62,25 @@ def test_every_gesture_and_every_change_taken_back(store: Store, ines: SignedIn,
     board = next(at for at, word in enumerate(words) if word[0] == "Board")
     name = [board, board - 1, board - 2]
     printed = next(word for word in words if word[0] == "1,429.20")
-    review.take_words(store, seen(store, swapped, ines), "grand_total", 0, [net])
+    desk.take_words(store, seen(store, swapped, ines), "grand_total", 0, [net])
     assert total() == "1243.50"
-    box = review.Box(printed[1] - 3, printed[2] - 3, printed[3] + 3, printed[4] + 3)
-    review.take_box(store, seen(store, swapped, ines), "grand_total", 0, box)
+    box = desk.Box(printed[1] - 3, printed[2] - 3, printed[3] + 3, printed[4] + 3)
+    desk.take_box(store, seen(store, swapped, ines), "grand_total", 0, box)
     assert total() == "1429.20"
-    review.enter(store, seen(store, swapped, ines), "grand_total", "1 492,20")
+    desk.enter(store, seen(store, swapped, ines), "grand_total", "1 492,20")
     assert total() == "1492.20"
     assert card(store, swapped, "grand_total", ines).state == "settled"
-    review.enter(store, seen(store, swapped, ines), "grand_total", "")
+    desk.enter(store, seen(store, swapped, ines), "grand_total", "")
     assert total() == ""
-    review.take_words(store, seen(store, swapped, ines), "seller_name", 0, name)
+    desk.take_words(store, seen(store, swapped, ines), "seller_name", 0, name)
     assert card(store, swapped, "seller_name", ines).value == "Quillon Harbour Board"
     with pytest.raises(NotDone, match="“Quillon Harbour Board” is not a date"):
-        review.take_words(store, seen(store, swapped, ines), "issue_date", 0, name)
+        desk.take_words(store, seen(store, swapped, ines), "issue_date", 0, name)
     with pytest.raises(NotDone, match=r"“31\.02\.2026” is not a date"):
-        review.enter(store, seen(store, swapped, ines), "issue_date", "31.02.2026")
+        desk.enter(store, seen(store, swapped, ines), "issue_date", "31.02.2026")
     steps = []
     for _ in range(5):
-        review.undo_last(store, seen(store, swapped, ines))
+        desk.undo_last(store, seen(store, swapped, ines))
         steps.append((card(store, swapped, "seller_name", ines).value, total()))
     assert steps == [
         ("Bight & Bollard Ltd", ""),
@@ -92,38 +92,38 @@ def test_every_gesture_and_every_change_taken_back(store: Store, ines: SignedIn,
     as_found = card(store, swapped, "grand_total", ines)
     assert (as_found.state, as_found.confidence < 0.6) == ("fails", True)
     with pytest.raises(NotDone, match="nothing to take back"):
-        review.undo_last(store, seen(store, swapped, ines))
+        desk.undo_last(store, seen(store, swapped, ines))
 
 
 def test_another_reading_is_picked_and_a_doubt_accepted(store: Store, ines: SignedIn) -> None:
     drop(store, ines, "norrhavn-03.tif")
     read_all(store)
-    review.hold(store, 1, ines.id)
+    desk.hold(store, 1, ines.id)
     readings = card(store, 1, "issue_date", ines).readings
     assert readings
-    review.pick(store, seen(store, 1, ines), "issue_date", 1)
+    desk.pick(store, seen(store, 1, ines), "issue_date", 1)
     assert card(store, 1, "issue_date", ines).shown == readings[0].shown
     assert card(store, 1, "invoice_number", ines).state == "doubtful"
-    review.accept(store, seen(store, 1, ines), "invoice_number")
+    desk.accept(store, seen(store, 1, ines), "invoice_number")
     assert card(store, 1, "invoice_number", ines).state == "settled"
 
 
 def test_two_people_on_one_document(store: Store, ines: SignedIn, tomas: SignedIn, swapped: int) -> None:
-    review.hold(store, swapped, tomas.id)
+    desk.hold(store, swapped, tomas.id)
     view = review_view(store, swapped, tomas.id)
     assert (view.holder, view.open_to_change) == ("Ines Okafor", False)
-    assert review.next_for_review(store, tomas.id) is None
+    assert desk.next_for_review(store, tomas.id) is None
     with pytest.raises(NotDone, match="Ines Okafor has this document in hand"):
-        review.accept(store, seen(store, swapped, tomas), "net_total")
+        desk.accept(store, seen(store, swapped, tomas), "net_total")
     stale = seen(store, swapped, ines)
-    review.accept(store, stale, "net_total")
+    desk.accept(store, stale, "net_total")
     with pytest.raises(Outdated):
-        review.accept(store, stale, "tax_total")
-    review.hold(store, swapped, tomas.id, take_over=True)
+        desk.accept(store, stale, "tax_total")
+    desk.hold(store, swapped, tomas.id, take_over=True)
     assert review_view(store, swapped, ines.id).holder == "Tomas Brandt"
     with store.transaction() as session:
         session.get_one(Document, swapped).held_at = now() - timedelta(hours=1)
-    assert review.next_for_review(store, ines.id) == swapped
+    assert desk.next_for_review(store, ines.id) == swapped
 
 
 def test_the_same_invoice_twice_is_told_with_the_earlier_file(store: Store, ines: SignedIn) -> None:
@@ -133,10 +133,10 @@ def test_the_same_invoice_twice_is_told_with_the_earlier_file(store: Store, ines
     drop(store, ines, "moewenbek-01.pdf")
     read_all(store)
     assert state(store, 2) == DocumentState.REVIEW
-    review.hold(store, 2, ines.id)
+    desk.hold(store, 2, ines.id)
     (failed,) = card(store, 2, "grand_total", ines).failed
     assert failed.message.startswith("moewenbek-01.pdf, which came on ")
     assert failed.message.endswith(" has the same supplier, invoice number and total.")
-    review.waive(store, seen(store, 2, ines), failed.name)
-    review.done(store, seen(store, 2, ines))
+    desk.waive(store, seen(store, 2, ines), failed.name)
+    desk.done(store, seen(store, 2, ines))
     assert state(store, 2) == DocumentState.SETTLED

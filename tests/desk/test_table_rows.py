@@ -7,15 +7,15 @@ from pathlib import Path
 import pytest
 
 from tests.desk.flow import deliver_all, drop, read_all, seen
-from zestpail.desk import review, table_edits
-from zestpail.desk.lane_letter import RowsOut
-from zestpail.desk.people import SignedIn
-from zestpail.desk.remembered_dividers import remembered_grids
-from zestpail.desk.review_view import review_view
-from zestpail.desk.rows_out import rows_previews, set_rows_out
-from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.table_dividers import move_divider
-from zestpail.desk.tables_view import LineView, TableView
+from zestpail.desk.delivery.table_export import rows_previews, set_rows_out
+from zestpail.desk.documents.lane_settings import RowsOut
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.remembered_dividers import remembered_grids
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.review import desk, table_edits
+from zestpail.desk.review.table_dividers import move_divider
+from zestpail.desk.review.table_view import LineView, TableView
+from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 
 
@@ -24,7 +24,7 @@ def swapped(store: Store, ines: SignedIn) -> int:
     """An invoice with three line items that waits in Ines's hands."""
     drop(store, ines, "bight-04.pdf")
     read_all(store)
-    review.hold(store, 1, ines.id)
+    desk.hold(store, 1, ines.id)
     return 1
 
 
@@ -41,7 +41,7 @@ def line(store: Store, person: SignedIn, number: int) -> LineView:
 
 
 def test_gestures_on_rows_and_all_of_them_taken_back(store: Store, ines: SignedIn, swapped: int) -> None:
-    def at() -> review.Seen:
+    def at() -> desk.Seen:
         return seen(store, swapped, ines)
 
     before = [[(c.key, c.shown) for c in one.cells] for one in table(store, ines).lines]
@@ -52,7 +52,7 @@ def test_gestures_on_rows_and_all_of_them_taken_back(store: Store, ines: SignedI
     table_edits.enter_cell(store, at(), second, "line_total", "390")
     assert line(store, ines, 2).why == "does not multiply out"
     with pytest.raises(NotDone, match="row 2 of Line items"):
-        review.done(store, at())
+        desk.done(store, at())
     table_edits.accept_row(store, at(), second)
     table_edits.enter_cell(store, at(), second, "unit", "pcs")
     table_edits.fill_down(store, at(), second, "unit")
@@ -71,7 +71,7 @@ def test_gestures_on_rows_and_all_of_them_taken_back(store: Store, ines: SignedI
     with pytest.raises(Missing, match="no such row"):
         table_edits.accept_row(store, at(), 4711)
     for _ in range(9):
-        review.undo_last(store, at())
+        desk.undo_last(store, at())
     assert [[(c.key, c.shown) for c in one.cells] for one in table(store, ines).lines] == before
 
 
@@ -90,7 +90,7 @@ def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(
     assert places["Item code and Description"] == pytest.approx(moved, abs=3), "scans lie a little apart"
     with store.transaction() as session:
         assert remembered_grids(session, "supplier-invoice")["lines"][0].columns[0] == "item_code"
-    review.undo_last(store, seen(store, swapped, ines))
+    desk.undo_last(store, seen(store, swapped, ines))
     assert shown(store, ines, "line_total") == ["441.00", "384.00", "418.50"]
     assert next(d.x for d in table(store, ines).dividers if d.between == "Item code and Description") == divider.x
     with store.transaction() as session:

@@ -8,16 +8,17 @@ from pathlib import Path
 import pytest
 
 from tests.desk.flow import drop, ids, read_all
-from zestpail.core.finders import expression
-from zestpail.desk import bench, samples, shelf, types
-from zestpail.desk.bench import At
-from zestpail.desk.bench_view import bench_view
-from zestpail.desk.comparing import compared
-from zestpail.desk.people import SignedIn
-from zestpail.desk.proof_cells import sheet
-from zestpail.desk.rule_settings import edited, form_of
-from zestpail.desk.samples import Label
-from zestpail.desk.sentences import Missing, NotDone, Outdated
+from zestpail.core.finders.printed import expression
+from zestpail.desk.documents.messages import Missing, NotDone, Outdated
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.types import drafts, samples, starters
+from zestpail.desk.types.bench import fields
+from zestpail.desk.types.bench.fields import At
+from zestpail.desk.types.bench.proof import sheet
+from zestpail.desk.types.bench.rule_settings import edited, form_of
+from zestpail.desk.types.bench.view import bench_view
+from zestpail.desk.types.comparison import compared
+from zestpail.desk.types.samples import Label
 from zestpail.store import Store
 from zestpail.store.tables import Document, Page, Sample, SampleState
 
@@ -28,7 +29,7 @@ KEY = "fuel-delivery-note"
 @pytest.fixture
 def ready(store: Store, ines: SignedIn) -> Store:
     """A type with three samples, one of each form and one that is no picture."""
-    types.begin_type(store, "Fuel delivery note", ines.id)
+    drafts.begin_type(store, "Fuel delivery note", ines.id)
     for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
         samples.add_sample(store, KEY, name, (NOTES / name).read_bytes(), ines.id)
     samples.add_sample(store, KEY, "letter.txt", b"Dear Sirs", ines.id)
@@ -51,8 +52,8 @@ def numbers(store: Store, sample_id: int, *texts: str) -> list[int]:
 
 
 def ticket(store: Store, person: SignedIn) -> str:
-    pointed = bench.words_at(store, 1, 0, numbers(store, 1, "FD-45088"))
-    return bench.add_field(store, at(store, person), pointed)
+    pointed = fields.words_at(store, 1, 0, numbers(store, 1, "FD-45088"))
+    return fields.add_field(store, at(store, person), pointed)
 
 
 def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: SignedIn) -> None:
@@ -75,46 +76,46 @@ def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: Si
 def test_a_field_its_labels_and_an_offer_taken_back(ready: Store, ines: SignedIn) -> None:
     key = ticket(ready, ines)
     assert (key, bench_view(ready, KEY, 1, key).right) == ("ticket_no", 1)
-    bench.say_right(ready, at(ready, ines), key, bench.words_at(ready, 2, 0, numbers(ready, 2, "FD-81660")))
-    offered = bench.offers(ready, KEY, key, 2)
+    fields.say_right(ready, at(ready, ines), key, fields.words_at(ready, 2, 0, numbers(ready, 2, "FD-81660")))
+    offered = fields.offers(ready, KEY, key, 2)
     assert [(o.said, o.mends, o.breaks) for o in offered[:1]] == [
         ("also look beside “Docket” and look below it too", 1, 0)
     ]
     old = at(ready, ines)
-    bench.take_offer(ready, old, key, 2, 1)
+    fields.take_offer(ready, old, key, 2, 1)
     view = bench_view(ready, KEY, 2, key)
     assert (view.right, view.labelled, view.edit["mended"], view.offers) == (2, 2, 1, [])
     assert [cell.turn for cell in view.strip] == ["mended", "as before"], "what changed comes first"
     with pytest.raises(Outdated, match="Somebody else has changed"):
-        bench.remove_field(ready, old, key)
+        fields.remove_field(ready, old, key)
     with pytest.raises(NotDone, match="not offered any more"):
-        bench.take_offer(ready, at(ready, ines), key, 2, 1)
-    assert types.take_back(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
+        fields.take_offer(ready, at(ready, ines), key, 2, 1)
+    assert drafts.take_back(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
     assert bench_view(ready, KEY, 2, key).right == 1
-    assert [types.take_back(ready, KEY) for _ in range(2)] == ["Ticket no is FD-81660", "added the field Ticket no"]
+    assert [drafts.take_back(ready, KEY) for _ in range(2)] == ["Ticket no is FD-81660", "added the field Ticket no"]
     with pytest.raises(NotDone, match="nothing to take back"):
-        types.take_back(ready, KEY)
+        drafts.take_back(ready, KEY)
     assert sheet(ready, KEY).lines == [], "labels of a field that is gone do no harm"
 
 
 def test_labels_by_hand_rightly_nothing_and_in_bulk(ready: Store, ines: SignedIn) -> None:
     key = ticket(ready, ines)
-    bench.type_right(ready, at(ready, ines), 2, key, "")
+    fields.type_right(ready, at(ready, ines), 2, key, "")
     marks = {cell.sample: cell.mark for cell in bench_view(ready, KEY, 2, key).strip}
     assert marks == {1: "right", 2: "rightly none"}
-    bench.say_right(ready, at(ready, ines), key, bench.box_at(ready, 1, 0, view_box(ready)))
+    fields.say_right(ready, at(ready, ines), key, fields.box_at(ready, 1, 0, view_box(ready)))
     samples.label(ready, 1, key, None)
-    assert bench.confirm(ready, at(ready, ines), [(1, key), (2, key), (9, key), (1, "no_such_field")]) == 1
+    assert fields.confirm(ready, at(ready, ines), [(1, key), (2, key), (9, key), (1, "no_such_field")]) == 1
     samples.label(ready, 1, key, Label("FD-1"))
     assert bench_view(ready, KEY, 1, key).strip[0].wanted == "FD-1"
-    date = bench.add_field(ready, at(ready, ines), bench.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
+    date = fields.add_field(ready, at(ready, ines), fields.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
     with pytest.raises(NotDone, match="“soon” is not a date"):
-        bench.type_right(ready, at(ready, ines), 1, date, "soon")
+        fields.type_right(ready, at(ready, ines), 1, date, "soon")
     with pytest.raises(NotDone, match="nothing to read there"):
-        bench.words_at(ready, 1, 0, [99999])
+        fields.words_at(ready, 1, 0, [99999])
 
 
-def view_box(store: Store) -> bench.Box:
+def view_box(store: Store) -> fields.Box:
     box = bench_view(store, KEY, 1, "ticket_no").fields[0].box
     assert box
     return box
@@ -124,7 +125,7 @@ def test_settings_that_cannot_be_end_in_a_sentence(
     ready: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     key = ticket(ready, ines)
-    kind = types.draft_kind(ready, KEY)
+    kind = drafts.draft_kind(ready, KEY)
     form = form_of(kind, kind.field(key))
     for wrong, said in (
         ({"name": " "}, "needs a name"),
@@ -137,13 +138,13 @@ def test_settings_that_cannot_be_end_in_a_sentence(
         ({"under": "L7"}, "landmarks that are not there"),
     ):
         with pytest.raises(NotDone, match=said):
-            bench.set_rule(ready, at(ready, ines), key, form.model_copy(update=wrong))
+            fields.set_rule(ready, at(ready, ines), key, form.model_copy(update=wrong))
     monkeypatch.setattr(expression, "SECONDS", 1e-9)
     with pytest.raises(NotDone, match=r"takes too long on .* Nothing was changed"):
-        bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"expression": r"(?:(?:a|aa)+)+c"}))
+        fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"expression": r"(?:(?:a|aa)+)+c"}))
     monkeypatch.undo()
-    assert types.draft_kind(ready, KEY) == kind, "nothing was changed"
-    bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"needed": True, "examples": ["FD-45088"]}))
+    assert drafts.draft_kind(ready, KEY) == kind, "nothing was changed"
+    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"needed": True, "examples": ["FD-45088"]}))
     said = "".join(piece.text for piece in bench_view(ready, KEY, 1, key).fields[0].sentence)
     assert said.startswith("Look right of “Ticket no”, up to 150 mm away. It is a code shaped like FD-45088, 8 long")
     assert said.endswith(", on any page, and needed.")
@@ -151,31 +152,31 @@ def test_settings_that_cannot_be_end_in_a_sentence(
 
 def test_revisions_are_published_compared_brought_back_and_retired(ready: Store, ines: SignedIn) -> None:
     with pytest.raises(NotDone, match="without fields"):
-        types.publish(ready, KEY, "", ines.id)
+        drafts.publish(ready, KEY, "", ines.id)
     key = ticket(ready, ines)
-    assert types.publish(ready, KEY, "first", ines.id) == 1
+    assert drafts.publish(ready, KEY, "first", ines.id) == 1
     with pytest.raises(NotDone, match="Nothing has changed since revision 1"):
-        types.publish(ready, KEY, "again", ines.id)
-    bench.remove_field(ready, at(ready, ines), key)
+        drafts.publish(ready, KEY, "again", ines.id)
+    fields.remove_field(ready, at(ready, ines), key)
     pair = compared(ready, KEY, 1, None)
     assert [(rule.name, rule.other) for rule in pair.rules] == [("Ticket no", "not there")]
-    types.bring_back(ready, KEY, 1, ines.id)
-    assert types.draft_kind(ready, KEY).names == {"ticket_no": "Ticket no"}
-    assert [(row.number, row.note, row.person) for row in types.revisions(ready, KEY)] == [(1, "first", "Ines Okafor")]
-    types.retire(ready, KEY, ines.id)
-    assert types.types(ready)[0].retired
-    types.retire(ready, KEY, ines.id, back=True)
-    assert types.find_type(ready, KEY).revision == 1
+    drafts.bring_back(ready, KEY, 1, ines.id)
+    assert drafts.draft_kind(ready, KEY).names == {"ticket_no": "Ticket no"}
+    assert [(row.number, row.note, row.person) for row in drafts.revisions(ready, KEY)] == [(1, "first", "Ines Okafor")]
+    drafts.retire(ready, KEY, ines.id)
+    assert drafts.types(ready)[0].retired
+    drafts.retire(ready, KEY, ines.id, back=True)
+    assert drafts.find_type(ready, KEY).revision == 1
     with pytest.raises(Missing):
-        types.revision(ready, KEY, 7)
+        drafts.revision(ready, KEY, 7)
 
 
 def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready: Store, ines: SignedIn) -> None:
     ticket(ready, ines)
-    text = types.exported(ready, KEY)
-    other = types.import_type(ready, text.encode(), ines.id)
+    text = drafts.exported(ready, KEY)
+    other = drafts.import_type(ready, text.encode(), ines.id)
     assert other == f"{KEY}-2"
-    assert types.draft_kind(ready, other).fields == types.draft_kind(ready, KEY).fields
+    assert drafts.draft_kind(ready, other).fields == drafts.draft_kind(ready, KEY).fields
     body = json.loads(text)
     wrong = {
         b"%PDF-1.7": "no JSON file",
@@ -187,22 +188,22 @@ def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready
     }
     for data, said in wrong.items():
         with pytest.raises(NotDone, match=said):
-            types.import_type(ready, data, ines.id)
-    assert len(types.types(ready)) == 2
+            drafts.import_type(ready, data, ines.id)
+    assert len(drafts.types(ready)) == 2
 
 
 def test_rules_that_go_by_other_fields_hold_them_and_their_kinds(store: Store, ines: SignedIn) -> None:
-    key = shelf.adopt(store, "supplier-invoice", ines.id)
-    invoice, now = types.draft_kind(store, key), at(store, ines, key)
+    key = starters.adopt(store, "supplier-invoice", ines.id)
+    invoice, now = drafts.draft_kind(store, key), at(store, ines, key)
     with pytest.raises(NotDone, match="the rule of Due date goes by a field that is not there: issue_date"):
-        bench.remove_field(store, now, "issue_date")
+        fields.remove_field(store, now, "issue_date")
     form = form_of(invoice, invoice.field("grand_total"))
     with pytest.raises(NotDone, match="by the rule of Net, Total must be of the kind amount"):
-        bench.set_rule(store, now, "grand_total", form.model_copy(update={"kind": "code"}))
-    assert types.draft_kind(store, key) == invoice
+        fields.set_rule(store, now, "grand_total", form.model_copy(update={"kind": "code"}))
+    assert drafts.draft_kind(store, key) == invoice
     form = form_of(invoice, invoice.field("due_date"))
     assert edited(invoice, "due_date", form) == invoice, "an untouched form changes nothing"
-    bench.set_rule(store, at(store, ines, key), "due_date", form.model_copy(update={"reach_mm": 99}))
+    fields.set_rule(store, at(store, ines, key), "due_date", form.model_copy(update={"reach_mm": 99}))
     (rule,) = [rule for rule in compared(store, key, 1, None).rules if rule.differs]
     assert ("up to 80 mm" in rule.one, "up to 99 mm" in rule.other) == (True, True)
 
@@ -211,9 +212,9 @@ def test_an_expression_that_comes_to_take_too_long_costs_its_own_field_only(
     ready: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     key = ticket(ready, ines)
-    form = form_of(types.draft_kind(ready, KEY), types.draft_kind(ready, KEY).field(key))
-    bench.set_rule(ready, at(ready, ines), key, form.model_copy(update={"labels": [], "expression": r"FD-\d+"}))
-    other = bench.add_field(ready, at(ready, ines), bench.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
+    form = form_of(drafts.draft_kind(ready, KEY), drafts.draft_kind(ready, KEY).field(key))
+    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"labels": [], "expression": r"FD-\d+"}))
+    other = fields.add_field(ready, at(ready, ines), fields.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
     monkeypatch.setattr(expression, "SECONDS", 1e-9)
     samples.document_of.cache_clear()  # read anew, and so proven anew
     cards = {card.key: card.shown for card in bench_view(ready, KEY, 1, key).fields}
@@ -221,13 +222,13 @@ def test_an_expression_that_comes_to_take_too_long_costs_its_own_field_only(
 
 
 def test_a_starter_is_adopted_and_a_document_of_a_batch_becomes_a_sample(store: Store, ines: SignedIn) -> None:
-    assert shelf.adopt(store, "supplier-invoice", ines.id) == shelf.adopt(store, "supplier-invoice", ines.id)
+    assert starters.adopt(store, "supplier-invoice", ines.id) == starters.adopt(store, "supplier-invoice", ines.id)
     drop(store, ines, "brevanne-01.pdf")
     read_all(store)
     (document_id,) = ids(store, Document)
     sample = samples.add_from_batch(store, "supplier-invoice", document_id, ines.id)
     view = bench_view(store, "supplier-invoice", sample, "grand_total")
     assert next(card.shown for card in view.fields if card.key == "grand_total")
-    assert len(shelf.shelf(store)) >= 1
+    assert len(starters.shelf(store)) >= 1
     with pytest.raises(Missing, match="no such starter"):
-        shelf.adopt(store, "no-such-starter", ines.id)
+        starters.adopt(store, "no-such-starter", ines.id)

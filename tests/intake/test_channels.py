@@ -12,13 +12,13 @@ from aiosmtpd.controller import Controller
 
 from tests.conftest import DEMO, free_port
 from tests.desk.flow import deliver_all, ids, read_all
-from zestpail.desk.batches import batch_view
-from zestpail.desk.lanes import lane_keys
-from zestpail.desk.today import today
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.batches.today import today
+from zestpail.desk.documents.context import lane_keys
 from zestpail.intake import Arrived, KeptBefore, NotKept
 from zestpail.intake.folder import QUIET, Seen, take
 from zestpail.intake.mail import receiver
-from zestpail.running.intakes import keeper
+from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document
 

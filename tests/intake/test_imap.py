@@ -15,11 +15,11 @@ import pytest
 
 from tests.conftest import DEMO, free_port
 from tests.desk.flow import ids, read_all
-from zestpail.desk.batches import batch_view
-from zestpail.desk.lanes import lane_keys
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.documents.context import lane_keys
 from zestpail.intake import Arrived, NotKept
 from zestpail.intake.imap import Mailbox, NoMailbox, look, mailbox_at
-from zestpail.running.intakes import keeper
+from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile
 

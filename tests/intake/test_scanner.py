@@ -14,9 +14,9 @@ from PIL import Image, ImageDraw
 from tests.conftest import free_port
 from tests.desk.flow import ids, jobs
 from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.desk import scanning
-from zestpail.desk.people import SignedIn
-from zestpail.desk.sentences import Missing, NotDone
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.intake import scanning
+from zestpail.desk.people.people import SignedIn
 from zestpail.intake.scanner import HttpScanner, NoScanner, ScanSettings
 from zestpail.store import Store
 from zestpail.store.intake_tables import Scan

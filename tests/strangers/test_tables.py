@@ -9,10 +9,10 @@ from selenium import webdriver
 from demo.make import Recipe, print_page, scanned, written
 from tests.browser.conftest import open_browser
 from tests.strangers.tables import LAYOUTS, Layout, items, truth
-from zestpail.core.capture import capture
 from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.measure import Tally
 from zestpail.core.evaluation.rows import cell_tally
+from zestpail.core.extraction.extract import capture
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import read_page

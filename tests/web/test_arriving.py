@@ -15,13 +15,20 @@ from tests.desk.flow import deliver_all, ids, read_all
 from tests.web.test_web import ADDRESS, sign_in
 from zestpail.api import create_api
 from zestpail.core.reading.opening import Limits
-from zestpail.desk import access, uploads, watching
-from zestpail.desk.batches import batch_view
-from zestpail.desk.lanes import amend, lane_of_key, letter_of, set_up_lane
-from zestpail.desk.letters import LetterForm, change_letter, put_in_force
-from zestpail.desk.people import SignedIn
-from zestpail.desk.sentences import NotDone
-from zestpail.desk.standing import Desk
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.documents import notices
+from zestpail.desk.documents.context import (
+    amend,
+    lane_of_key,
+    letter_of,
+    set_up_lane,
+)
+from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.intake import chunked_upload
+from zestpail.desk.lanes.letter import LetterForm, change_letter, put_in_force
+from zestpail.desk.people import tokens
+from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.intake_tables import ApiToken
 from zestpail.store.tables import ArrivedFile
@@ -33,7 +40,7 @@ PAPER = (DEMO / "bight-02.pdf").read_bytes()
 
 @pytest.fixture
 def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
-    monkeypatch.setattr(watching, "warm_reader", lambda: None)  # no box is drawn here
+    monkeypatch.setattr(notices, "warm_reader", lambda: None)  # no box is drawn here
     desk = Desk(store, tmp_path / "delivered", tmp_path / "arriving")
     app = create_app(desk, "a secret for tests", stopping=lambda: True)
     app.mount("/api/v1", create_api(desk))
@@ -44,7 +51,7 @@ def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
 def test_a_program_sends_a_file_and_asks_how_it_stands(
     client: TestClient, store: Store, ines: SignedIn, tmp_path: Path
 ) -> None:
-    secret = access.make_token(store, "  the  post room ", ines.id)
+    secret = tokens.make_token(store, "  the  post room ", ines.id)
     told = {"authorization": f"Bearer {secret}"}
 
     def send(key: str = "", lane: str = LANE, data: bytes = PAPER) -> Any:
@@ -67,14 +74,14 @@ def test_a_program_sends_a_file_and_asks_how_it_stands(
     (document,) = client.get("/api/v1/batches/1", headers=told).json()["documents"]
     assert (document["state"], document["values"]["Invoice number"]) == ("delivered", "BB-20217")
     assert document["file"].startswith(LANE)
-    (row,) = access.tokens(store)
+    (row,) = tokens.tokens(store)
     assert (row.name, row.used_at is not None) == ("the post room", True)
-    access.revoke(store, row.id, ines.id)
+    tokens.revoke(store, row.id, ines.id)
     assert send().status_code == 401
     with store.transaction() as session:
         assert secret not in str(session.exec(select(ApiToken)).all()), "only its hash is kept"
     with pytest.raises(NotDone, match="which program"):
-        access.make_token(store, "  ", ines.id)
+        tokens.make_token(store, "  ", ines.id)
 
 
 def test_a_large_file_in_pieces_goes_on_after_a_break(
@@ -91,10 +98,12 @@ def test_a_large_file_in_pieces_goes_on_after_a_break(
     assert "is not whole" in client.post(f"{at}/whole", data=wanted).text
     assert client.post("/uploads", data=wanted).json() == {"key": begun["key"], "there": half}, "dropped once more"
     client.put(f"{at}?offset={half}", content=PAPER[half:])
-    kept = uploads.Path.unlink
-    monkeypatch.setattr(uploads.Path, "unlink", lambda *_, **__: (_ for _ in ()).throw(OSError("it stopped here")))
+    kept = chunked_upload.Path.unlink
+    monkeypatch.setattr(
+        chunked_upload.Path, "unlink", lambda *_, **__: (_ for _ in ()).throw(OSError("it stopped here"))
+    )
     assert client.post(f"{at}/whole", data=wanted).status_code == 500
-    monkeypatch.setattr(uploads.Path, "unlink", kept)
+    monkeypatch.setattr(chunked_upload.Path, "unlink", kept)
     assert client.post(f"{at}/whole", data=wanted).json() == {"batch": 1}, "it arrived already, and arrives once"
     (number,) = ids(store, ArrivedFile)
     with store.transaction() as session:
@@ -114,7 +123,7 @@ def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, t
         letter = letter_of(lane_of_key(session, LANE))
         amend(lane_of_key(session, LANE), hand_on="second")
     set_up_lane(store, "second", "Second look", letter.model_copy(update={"folder": "second"}))
-    batch = uploads.arrive(store, LANE, "bight-02.pdf", PAPER, ines.id, None)
+    batch = chunked_upload.arrive(store, LANE, "bight-02.pdf", PAPER, ines.id, None)
     read_all(store)
     assert deliver_all(store, tmp_path) == [True]
     (document,) = batch_view(store, batch).documents

@@ -11,13 +11,14 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.desk.flow import drop, read_all
-from zestpail.core.reading import best_reading
-from zestpail.desk import people, watching
-from zestpail.desk.arrivals import arrive
-from zestpail.desk.people import SignedIn
-from zestpail.desk.reading import open_file, read_page
-from zestpail.desk.reading_of_pages import reading_of
-from zestpail.desk.standing import Desk
+from zestpail.core.reading.engines import best_reading
+from zestpail.desk.documents import notices
+from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.intake.arrivals import arrive
+from zestpail.desk.people import people
+from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline.reading import open_file, read_page
 from zestpail.store import Store
 from zestpail.store.tables import Page
 from zestpail.web.app import create_app
@@ -27,7 +28,7 @@ ADDRESS = "http://pail.test"
 
 @pytest.fixture
 def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
-    monkeypatch.setattr(watching, "warm_reader", lambda: None)  # no box is drawn here
+    monkeypatch.setattr(notices, "warm_reader", lambda: None)  # no box is drawn here
     app = create_app(Desk(store, tmp_path / "delivered"), "a secret for tests", stopping=lambda: True)
     with TestClient(app, base_url=ADDRESS, follow_redirects=False, raise_server_exceptions=False) as opened:
         yield opened
@@ -110,7 +111,7 @@ def test_problems_are_sentences(client: TestClient, ines: SignedIn, monkeypatch:
     assert (page.status_code, "There is no such batch." in page.text) == (404, True)
     script = client.post("/review/99/undo", data={"version": 1}, headers={"sec-fetch-mode": "cors"})
     assert (script.status_code, script.text) == (404, "There is no such document.")
-    monkeypatch.setattr("zestpail.web.today.today", lambda store: 1 / 0)
+    monkeypatch.setattr("zestpail.web.today.today.today", lambda store: 1 / 0)
     broken = client.get("/")
     assert broken.status_code == 500
     assert "Something broke on our side" in broken.text

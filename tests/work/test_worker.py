@@ -13,9 +13,9 @@ from pathlib import Path
 from sqlalchemy import text
 
 from tests.desk.flow import drop
-from zestpail.desk.batches import batch_view
-from zestpail.desk.people import SignedIn
-from zestpail.desk.today import today
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.batches.today import today
+from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 
 ROOT = Path(__file__).parents[2]

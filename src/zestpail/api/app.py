@@ -11,12 +11,12 @@ from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from zestpail.desk.access import holder_of
-from zestpail.desk.arrivals import arrive_once, may_arrive
-from zestpail.desk.batches import batch_view
-from zestpail.desk.lanes import lane_keys
-from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.standing import Desk
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.documents.context import lane_keys
+from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.intake.arrivals import arrive_once, may_arrive
+from zestpail.desk.people.tokens import holder_of
 
 CHANNEL = "HTTP API"
 _bearer = HTTPBearer(auto_error=False, description="A token made under API access.")

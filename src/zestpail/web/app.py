@@ -15,33 +15,26 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.sessions import SessionMiddleware
 
-from zestpail.desk import watching
-from zestpail.desk.sentences import Missing, NotDone
-from zestpail.desk.standing import Desk
-from zestpail.web import (
-    access,
-    batches,
+from zestpail.desk.documents import notices
+from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.web.archive import search
+from zestpail.web.batches import batch, ribbon
+from zestpail.web.lanes import lanes, letter
+from zestpail.web.people import sign_in, tokens
+from zestpail.web.review import review, table_rows
+from zestpail.web.shell import live, page_images
+from zestpail.web.shell.security import Guard
+from zestpail.web.shell.templating import problem_page
+from zestpail.web.today import chunked_upload, scanning, today
+from zestpail.web.types import (
     bench,
-    bench_tables,
-    finding,
     landmarks,
-    lanes,
-    letters,
-    live,
-    pages,
-    review,
-    ribbon,
     rules,
-    scanning,
-    shelf,
-    sign_in,
-    table_rows,
-    today,
+    starters,
+    tables,
     types,
-    uploads,
-)  # fmt: skip
-from zestpail.web.security import Guard
-from zestpail.web.templating import problem_page
+)
 
 STATIC = Path(__file__).parent / "static"
 A_SHIFT = 12 * 3600
@@ -58,7 +51,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
         app.state.hub = live.Hub(stopping)
         stop = threading.Event()
         threading.Thread(target=app.state.hub.watch, args=(desk, stop), daemon=True).start()
-        threading.Thread(target=watching.warm_reader, daemon=True).start()
+        threading.Thread(target=notices.warm_reader, daemon=True).start()
         gc.freeze()  # what is loaded by now stays: looking through it costs every third long answer 150 ms
         yield
         stop.set()
@@ -68,9 +61,9 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (access, lanes, letters, shelf, types, bench, bench_tables, landmarks, rules)
-    working = (review, table_rows, batches, ribbon, scanning, uploads, pages)
-    for place in (sign_in, today, *setting_up, *working, finding, live):
+    setting_up = (tokens, lanes, letter, starters, types, bench, tables, landmarks, rules)
+    working = (review, table_rows, batch, ribbon, scanning, chunked_upload, page_images)
+    for place in (sign_in, today, *setting_up, *working, search, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)

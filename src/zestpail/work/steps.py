@@ -12,7 +12,11 @@ import structlog
 from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
-from zestpail.desk import deliveries, reading, samples, scanning, separating, trials
+from zestpail.desk.delivery import deliveries
+from zestpail.desk.intake import scanning
+from zestpail.desk.lanes import trials
+from zestpail.desk.pipeline import reading, split
+from zestpail.desk.types import samples
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
@@ -70,9 +74,9 @@ def read_page(context: JobContext, page_id: int) -> None:
 def separate(context: JobContext, file_id: int) -> None:
     """Cut a pile into documents."""
     if too_often(context):
-        separating.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
+        split.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
     else:
-        separating.separate_file(here()[1], file_id)
+        split.separate_file(here()[1], file_id)
 
 
 @steps.task(name="try_lane", queue=QUEUE, retry=_again, pass_context=True)

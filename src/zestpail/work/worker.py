@@ -9,7 +9,7 @@ import numpy as np
 import procrastinate
 
 from zestpail.core.kinds import Date, Style
-from zestpail.core.reading import ocr, second_reader
+from zestpail.core.reading.engines import second_reader, tesseract
 from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.page import PageReading
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
@@ -30,7 +30,7 @@ def app(settings: Settings) -> procrastinate.App:
 
 def _warm() -> None:
     """Load what is slow to load now: models, month names, the rules of PDF/A. The first page shall not wait for it."""
-    ocr.warm()
+    tesseract.warm()
     second_reader.warm()
     Date().parse("1 May 2026", Style())
     blank = PageReading(width=72, height=72, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))

@@ -9,7 +9,7 @@ from typing import Any
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import Measure
 from zestpail.core.evaluation.rows import cell_tally
-from zestpail.core.extraction import extract_files
+from zestpail.core.extraction.files import extract_files
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.read import Way
 

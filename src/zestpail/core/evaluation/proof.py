@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from zestpail.core.capture import Capture, CapturedValue, capture_on
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import same
+from zestpail.core.extraction.extract import Capture, CapturedValue, capture_on
 from zestpail.core.finders import Ground
-from zestpail.core.finders.labels import Label
 from zestpail.core.landmarks import AnyLandmark
+from zestpail.core.landmarks.labels import Label
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import CapturedTable
 

@@ -4,26 +4,26 @@ from typing import Annotated
 
 from pydantic import Field
 
-from zestpail.core.finders.address_block import AddressBlock
 from zestpail.core.finders.area import Area
-from zestpail.core.finders.beside_label import BesideLabel
-from zestpail.core.finders.beside_rate import BesideRate
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.computed import Computed
-from zestpail.core.finders.days_after import DaysAfter
-from zestpail.core.finders.expression import Expression, TooSlow
+from zestpail.core.finders.context import Ground
+from zestpail.core.finders.derived.computed import Computed
+from zestpail.core.finders.derived.days_after import DaysAfter
+from zestpail.core.finders.derived.of_country import OfCountry
+from zestpail.core.finders.derived.remainder import Remainder
+from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
 from zestpail.core.finders.finder import Finder, Piece
-from zestpail.core.finders.fixed_place import FixedPlace
-from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.in_barcode import InBarcode
-from zestpail.core.finders.looks import Looks
-from zestpail.core.finders.of_country import OfCountry
-from zestpail.core.finders.pattern import Pattern
-from zestpail.core.finders.remainder import Remainder
-from zestpail.core.finders.section import Section
-from zestpail.core.finders.several import SumOfSeveral
-from zestpail.core.finders.signed import Signed
-from zestpail.core.finders.ticked import Option, Ticked
+from zestpail.core.finders.inked.signed import Signed
+from zestpail.core.finders.inked.ticked import Option, Ticked
+from zestpail.core.finders.printed.address_block import AddressBlock
+from zestpail.core.finders.printed.beside_label import BesideLabel
+from zestpail.core.finders.printed.beside_rate import BesideRate
+from zestpail.core.finders.printed.expression import Expression, TooSlow
+from zestpail.core.finders.printed.fixed_place import FixedPlace
+from zestpail.core.finders.printed.in_barcode import InBarcode
+from zestpail.core.finders.printed.pattern import Pattern
+from zestpail.core.finders.printed.section import Section
+from zestpail.core.finders.value_profile import Looks
 
 AnyFinder = Annotated[
     BesideLabel

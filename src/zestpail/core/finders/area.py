@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.finders.ground import Ground
+from zestpail.core.finders.context import Ground
 from zestpail.core.reading.geometry import Box
 
 OUTSIDE = 0.02

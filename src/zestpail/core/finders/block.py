@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.ground import Ground
+from zestpail.core.finders.context import Ground
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line

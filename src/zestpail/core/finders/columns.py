@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from zestpail.core.finders.ground import Ground
-from zestpail.core.finders.labels import LabelMatch
+from zestpail.core.finders.context import Ground
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.text import tidy
+from zestpail.core.landmarks.labels import LabelMatch
 from zestpail.core.reading.lines import Line
 
 _GAP = re.compile(r"[\s:.]*")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.finders.labels import Label
+from zestpail.core.landmarks.labels import Label
 
 
 @dataclass(frozen=True)

@@ -9,16 +9,13 @@ from zestpail.core.kinds.code import Code, Number
 from zestpail.core.kinds.contact import Email, Phone
 from zestpail.core.kinds.currency import Currency
 from zestpail.core.kinds.date import Date
-from zestpail.core.kinds.firm import Firm
-from zestpail.core.kinds.inked import Signature, Tick
 from zestpail.core.kinds.kind import Span
-from zestpail.core.kinds.lines import Block, Paragraph, SeveralLines
-from zestpail.core.kinds.person import Person
+from zestpail.core.kinds.names import Firm, Person
 from zestpail.core.kinds.quantity import Percentage, Quantity
 from zestpail.core.kinds.registered import Iban, VatNumber
 from zestpail.core.kinds.style import Style, style_of
-from zestpail.core.kinds.text import OneLine
-from zestpail.core.kinds.yes_no import YesNo
+from zestpail.core.kinds.text import Block, OneLine, Paragraph, SeveralLines
+from zestpail.core.kinds.yes_no import Signature, Tick, YesNo
 
 AnyKind = Annotated[
     Date

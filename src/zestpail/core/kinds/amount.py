@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from decimal import Decimal
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span, repaired
 from zestpail.core.kinds.style import Style
@@ -25,6 +25,7 @@ _AMOUNT = re.compile(
 class Amount(Kind):
     """An amount of money, kept with two decimals and a point."""
 
+    numeric: ClassVar[bool] = True
     kind: Literal["amount"] = "amount"
 
     @property

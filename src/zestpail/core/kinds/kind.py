@@ -53,6 +53,8 @@ class Kind(BaseModel):
     """Whether a value may go on at the beginning of the next line."""
     free: ClassVar[bool] = False
     """Whether any text fits, so that only what stands round it tells where it begins and ends."""
+    numeric: ClassVar[bool] = False
+    """Whether its values are numbers that can be added up and are set flush right."""
     block: ClassVar[bool] = False
     """Whether the lines under it may belong to it."""
 

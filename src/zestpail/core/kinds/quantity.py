@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from decimal import Decimal
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span, repaired
 from zestpail.core.kinds.style import Style
@@ -44,6 +44,7 @@ _PERCENTAGE = re.compile(r"(?<![\w.,])(\d{1,3})(?:[.,](\d{1,3}))? ?%")
 class Quantity(Kind):
     """How much of something, kept as a decimal number without its unit."""
 
+    numeric: ClassVar[bool] = True
     kind: Literal["quantity"] = "quantity"
 
     @property
@@ -64,6 +65,7 @@ class Quantity(Kind):
 class Percentage(Kind):
     """A share of a hundred, kept as a decimal number."""
 
+    numeric: ClassVar[bool] = True
     kind: Literal["percentage"] = "percentage"
 
     @property

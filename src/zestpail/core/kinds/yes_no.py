@@ -1,10 +1,10 @@
-"""Yes or no, as a word in several languages."""
+"""Yes or no: as a word in several languages, or said with ink, as a tick or a signature."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
@@ -29,3 +29,46 @@ class YesNo(Kind):
             said = m[0].casefold()
             if said in YES or said in NO:
                 yield Span(line, m.start(), m.end(), "yes" if said in YES else "no", 1.0)
+
+
+class _Inked(Kind):
+    there: ClassVar[str]
+    absent: ClassVar[str]
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - ink is not spotted among letters
+        yield from ()
+
+    def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - one way to write it
+        """Yes or no, for these words in several languages and for those that it is shown with."""
+        said = " ".join(text.split()).casefold()
+        if said in (*YES, self.there):
+            return "yes"
+        return "no" if said in (*NO, self.absent) else None
+
+    def show(self, value: str) -> str:
+        """In words."""
+        return self.there if value == "yes" else self.absent
+
+
+class Tick(_Inked):
+    """Whether a box is ticked."""
+
+    kind: Literal["tick"] = "tick"
+    there = "ticked"
+    absent = "not ticked"
+
+    @property
+    def words(self) -> str:
+        return "ticked or not"
+
+
+class Signature(_Inked):
+    """Whether somebody signed."""
+
+    kind: Literal["signature"] = "signature"
+    there = "signed"
+    absent = "not signed"
+
+    @property
+    def words(self) -> str:
+        return "signed or not"

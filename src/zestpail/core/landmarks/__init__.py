@@ -8,9 +8,9 @@ from zestpail.core.landmarks.barcode import BarcodePlace
 from zestpail.core.landmarks.blank import BlankStrip
 from zestpail.core.landmarks.landmark import Landmark
 from zestpail.core.landmarks.mark import MarkPlace
+from zestpail.core.landmarks.match import Sighting
 from zestpail.core.landmarks.printed import PrintedWords
 from zestpail.core.landmarks.ruled import RuledLine
-from zestpail.core.sighting import Sighting
 
 AnyLandmark = Annotated[
     PrintedWords | RuledLine | BarcodePlace | BlankStrip | MarkPlace, Field(discriminator="landmark")

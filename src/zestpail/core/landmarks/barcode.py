@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from typing import Literal
 
 from zestpail.core.landmarks.landmark import Landmark
+from zestpail.core.landmarks.match import Sighting
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.sighting import Sighting
 
 OTHER_SYMBOLOGY = 0.5
 """What is left of the score of a barcode of another symbology."""

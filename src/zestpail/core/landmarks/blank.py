@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import Literal
 
 from zestpail.core.landmarks.landmark import Landmark
-from zestpail.core.reading.blank import strips_of
+from zestpail.core.landmarks.match import Sighting
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.sighting import Sighting
+from zestpail.core.reading.features.blank_strips import strips_of
 
 
 class BlankStrip(Landmark):

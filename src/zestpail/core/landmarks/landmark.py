@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from zestpail.core.landmarks.match import Home, Sighting
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
-from zestpail.core.sighting import Home, Sighting
 
 ANYWHERE = 0.54
 """Home's nearness at which a place is no longer where it was; below, a mark of no text is not it."""

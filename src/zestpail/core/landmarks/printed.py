@@ -7,10 +7,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from zestpail.core.finders.labels import Label, match_labels
+from zestpail.core.landmarks.labels import Label, match_labels
 from zestpail.core.landmarks.landmark import Landmark
+from zestpail.core.landmarks.match import NEAR_MISS, Sighting
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.sighting import NEAR_MISS, Sighting
 
 _DIAL = ((0.93, "strict"), (0.82, "rather strict"), (0.72, "rather forgiving"), (0.0, "forgiving"))
 

@@ -7,8 +7,8 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from zestpail.core.reading.features.ink import InkMap
 from zestpail.core.reading.geometry import Affine, Box
-from zestpail.core.reading.ink import InkMap
 
 
 class Symbol(BaseModel):

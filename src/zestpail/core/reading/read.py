@@ -13,18 +13,33 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from zestpail.core.reading import best_reading, ocr, second_reader
-from zestpail.core.reading.barcodes import barcodes_on, without_bars
-from zestpail.core.reading.blank_page import is_blank
-from zestpail.core.reading.by_hand import UNTOUCHED, ByHand, blacked_out, cropped
-from zestpail.core.reading.cleaning import USUAL, Cleaning, cleaned, coloured
+from zestpail.core.reading.engines import best_reading, second_reader, tesseract
+from zestpail.core.reading.features.barcodes import barcodes_on, without_bars
+from zestpail.core.reading.features.ink import ink_of
+from zestpail.core.reading.features.marks import marks_on
+from zestpail.core.reading.features.ruled_lines import ruled_lines
 from zestpail.core.reading.geometry import Affine, Box, around, scaling
-from zestpail.core.reading.ink import ink_of
-from zestpail.core.reading.marks import marks_on
 from zestpail.core.reading.opening import OpenedPage
 from zestpail.core.reading.page import PageReading, Preparation, Word
-from zestpail.core.reading.preparation import Prepared, for_reading, straightened, turned
-from zestpail.core.reading.rules import ruled_lines
+from zestpail.core.reading.preparation.blank_page import is_blank
+from zestpail.core.reading.preparation.cleaning import (
+    USUAL,
+    Cleaning,
+    cleaned,
+    coloured,
+)
+from zestpail.core.reading.preparation.edits import (
+    UNTOUCHED,
+    ByHand,
+    blacked_out,
+    cropped,
+)
+from zestpail.core.reading.preparation.prepare import (
+    Prepared,
+    for_reading,
+    straightened,
+    turned,
+)
 from zestpail.core.reading.text_layer import can_be_trusted
 
 Way = Literal["ordinary", "best"]
@@ -70,7 +85,9 @@ def read_page(
     if by_hand.turned is not None:
         prepared, words = _read(made_ready(turned(arrived, by_hand.turned)), page.dpi, way)
     elif way == "best":
-        prepared, words = _read(made_ready(turned(arrived, ocr.quarter_turns(page.pixels, page.dpi))), page.dpi, way)
+        prepared, words = _read(
+            made_ready(turned(arrived, tesseract.quarter_turns(page.pixels, page.dpi))), page.dpi, way
+        )
     else:
         prepared, words = _read_upright(arrived, page.dpi, made_ready)
     prepared = coloured(prepared, cleaning, by_hand.without)
@@ -85,7 +102,7 @@ def read_page(
         height=height * 72 / page.dpi,
         words=second_reader.mended(placed, prepared.pixels, page.dpi) if second and way == "ordinary" else placed,
         source="ocr",
-        engine=ocr.engine_name() if way == "ordinary" else best_reading.ENGINE,
+        engine=tesseract.engine_name() if way == "ordinary" else best_reading.ENGINE,
         rules=ruled_lines(prepared.pixels, page.dpi),
         barcodes=barcodes,
         marks=marks_on(prepared.pixels, page.dpi, placed),
@@ -176,7 +193,7 @@ def read_clip(pixels: NDArray[np.uint8], dpi: float, box: Box) -> tuple[Word, ..
         dtype=np.uint8,
     )
     back = Affine(1 / larger, 0, x0 - edge / larger, 0, 1 / larger, y0 - edge / larger).then(scaling(1 / scale))
-    return tuple(_moved(word, back) for word in ocr.read_words(clip, dpi * larger, block=True))
+    return tuple(_moved(word, back) for word in tesseract.read_words(clip, dpi * larger, block=True))
 
 
 def _read_upright(
@@ -190,7 +207,7 @@ def _read_upright(
     prepared, words = _read(made_ready(arrived), dpi)
     if _sense(words) >= SENSIBLE:
         return prepared, words
-    degrees = ocr.quarter_turns(arrived.pixels, dpi)
+    degrees = tesseract.quarter_turns(arrived.pixels, dpi)
     if degrees == 0:
         return prepared, words
     upright, again = _read(made_ready(turned(arrived, degrees)), dpi)
@@ -201,7 +218,7 @@ def _read(page: Prepared, dpi: float, way: Way = "ordinary") -> tuple[Prepared, 
     if way == "best":
         return page, best_reading.read_words(page.pixels)
     best = for_reading(page)
-    return replace(page, steps=best.steps), ocr.read_words(best.pixels, dpi)
+    return replace(page, steps=best.steps), tesseract.read_words(best.pixels, dpi)
 
 
 def _sense(words: tuple[Word, ...]) -> float:

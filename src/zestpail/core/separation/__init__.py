@@ -1,6 +1,5 @@
 """From a pile to documents: where one ends and the next begins, what is left out, and why."""
 
-from zestpail.core.separation.pile import LeftOut, Pile, PiledDocument, separated
 from zestpail.core.separation.rules import (
     AnyRule,
     AtBarcode,
@@ -12,6 +11,12 @@ from zestpail.core.separation.rules import (
     Separation,
 )
 from zestpail.core.separation.sheet_codes import SheetCode, code_text, codes_on
+from zestpail.core.separation.split import (
+    LeftOut,
+    Pile,
+    PiledDocument,
+    separated,
+)
 
 __all__ = [
     "AnyRule",

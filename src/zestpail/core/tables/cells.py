@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from zestpail.core.confidence import read_rightly
 from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import around
+from zestpail.core.reading.legibility import read_rightly
 from zestpail.core.tables.body import BodyLine, narrow, value_in
 from zestpail.core.tables.found import Cell, Row
 from zestpail.core.tables.table import Column, Table

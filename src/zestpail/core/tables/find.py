@@ -18,7 +18,7 @@ from zestpail.core.tables.by_product import multiplied_strip
 from zestpail.core.tables.cells import row_of
 from zestpail.core.tables.dividers import between, moved
 from zestpail.core.tables.found import CapturedTable, LeftOut, Row, Strip
-from zestpail.core.tables.heads import Head, head_of_grid, heads_on
+from zestpail.core.tables.headers import Head, head_of_grid, heads_on
 from zestpail.core.tables.rows import anchor_of, grouped, way_of
 from zestpail.core.tables.sum_lines import carried, total
 from zestpail.core.tables.table import Grid, RowsBegin, Table

@@ -6,7 +6,7 @@ import re
 
 from rapidfuzz import fuzz
 
-from zestpail.core.finders.labels import unaccented
+from zestpail.core.landmarks.labels import unaccented
 
 LIKE, LEAST_LONG = 86.0, 9
 """How alike (0 to 100) a garbled phrase must be, and how many letters it must have to be known although garbled."""

@@ -18,7 +18,7 @@ from pikepdf import Array, Dictionary, Name
 from PIL import Image
 
 from zestpail.core.reading.page import PageReading, Word
-from zestpail.core.reading.preparation import bitonal
+from zestpail.core.reading.preparation.prepare import bitonal
 from zestpail.core.writing.glyphless import ADVANCE, DESCENT, EM, GlyphlessFont, glyphless_font
 from zestpail.core.writing.notes_on_pages import NoteOnPage, note_annotations
 

@@ -1,15 +1,15 @@
 // Every Alpine component of Zest Pail, one file each, registered before Alpine starts.
-import { afterwards } from "./afterwards.js";
-import { bench } from "./bench.js";
-import { desk } from "./desk.js";
-import { dialogs } from "./dialogs.js";
-import { drop } from "./drop.js";
-import { largePage } from "./large_page.js";
-import { listen } from "./live.js";
-import { ribbon } from "./ribbon.js";
-import { sheet } from "./sheet.js";
-import { shell } from "./shell.js";
-import { trial } from "./trial.js";
+import { afterwards } from "./shell/afterwards.js";
+import { bench } from "./types/bench.js";
+import { desk } from "./review/desk.js";
+import { dialogs } from "./shell/dialogs.js";
+import { drop } from "./today/drop.js";
+import { largePage } from "./batches/large_page.js";
+import { listen } from "./shell/live.js";
+import { ribbon } from "./batches/ribbon.js";
+import { sheet } from "./types/proof_sheet.js";
+import { shell } from "./shell/shell.js";
+import { trial } from "./lanes/trial.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("shell", shell);

@@ -1,0 +1,154 @@
+"""A document type is data: its fields with their finders, and its checks. One model, one JSON file format.
+
+The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the interface come from the same models.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from zestpail.core.checks import AnyCheck
+from zestpail.core.finders import AnyFinder, Area, Computed, FixedPlace, Looks
+from zestpail.core.kinds import AnyKind
+from zestpail.core.landmarks import AnyLandmark
+from zestpail.core.landmarks.labels import Label
+from zestpail.core.tables.table import Table
+from zestpail.core.writing.value_formats import DeliveredAs
+
+Tries = Literal["competing", "in order"]
+
+
+class FieldRule(BaseModel):
+    """One field: what it is called, what kind of value it has, and how it is found."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str = Field(pattern=r"^[a-z][a-z0-9_]*$")
+    name: str
+    kind: AnyKind
+    finders: tuple[AnyFinder, ...]
+    tries: Tries = "competing"
+    """Whether the best candidate of all finders wins, or the first finder that has a good one."""
+    looks: Looks | None = None
+    within: Area | None = None
+    delivered_as: DeliveredAs = "as it is kept"
+    review_below: float | None = Field(default=None, ge=0, le=1)
+    """A person looks at values that are less sure than this; None where the lane says how sure."""
+
+    @property
+    def tied_to(self) -> set[str]:
+        """The landmarks that its rules measure from."""
+        held = {key for finder in self.finders if isinstance(finder, FixedPlace) for key in finder.held_to}
+        held |= {f.landmark for f in self.finders if isinstance(f, Computed) and f.landmark}
+        return held | set(self.within.landmarks if self.within else ())
+
+
+class DocumentType(BaseModel):
+    """How one type of document is read."""
+
+    model_config = ConfigDict(frozen=True)
+
+    format: Literal["zestpail document type 1"] = "zestpail document type 1"
+    key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
+    name: str
+    about: str = Field(default="", max_length=400)
+    """What papers it is for, in a sentence."""
+    revision: int = 1
+    fields: tuple[FieldRule, ...]
+    landmarks: tuple[AnyLandmark, ...] = ()
+    other_labels: tuple[str, ...] = ()
+    """Labels that belong to no field; what stands beside them is theirs."""
+    checks: tuple[AnyCheck, ...] = ()
+    tables: tuple[Table, ...] = ()
+
+    @model_validator(mode="after")
+    def _consistent(self) -> DocumentType:
+        keys = [field.key for field in self.fields]
+        if len(set(keys)) != len(keys):
+            raise ValueError("two fields have the same key")
+        unknown = {key for check in self.checks for key in check.touches} - set(keys)
+        if unknown:
+            raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
+        self._tables_consistent(set(keys))
+        for field in self.fields:
+            for finder in field.finders:
+                self._within_reach(field, finder.needs(field.key))
+        self.in_order()
+        marks = [landmark.key for landmark in self.landmarks]
+        if len(set(marks)) != len(marks):
+            raise ValueError("two landmarks have the same key")
+        tied = {key for field in self.fields for key in field.tied_to} - set(marks)
+        if tied:
+            raise ValueError(f"rules speak of landmarks that are not there: {', '.join(sorted(tied))}")
+        return self
+
+    def _tables_consistent(self, fields: set[str]) -> None:
+        tables = [table.key for table in self.tables]
+        if len(set(tables)) != len(tables) or fields & set(tables):
+            raise ValueError("two tables, or a table and a field, have the same key")
+        there = {(table.key, column.key) for table in self.tables for column in table.columns}
+        for check in self.checks:
+            unknown = [f"{table}.{column}" for table, column in check.columns if (table, column) not in there]
+            if unknown:
+                raise ValueError(f"checks speak of columns that are not there: {', '.join(unknown)}")
+        ends = {table.ends_at for table in self.tables if table.ends_at} - {mark.key for mark in self.landmarks}
+        if ends:
+            raise ValueError(f"tables end at landmarks that are not there: {', '.join(sorted(ends))}")
+
+    def in_order(self) -> tuple[FieldRule, ...]:
+        """The fields, each after those that it is computed from. Raises ValueError where they go in a circle."""
+        waiting = {
+            field.key: {key for f in field.finders if isinstance(f, Computed) for key in f.way.fields}
+            for field in self.fields
+        }
+        ordered: list[str] = []
+        while waiting:
+            ready = [key for key, needs in waiting.items() if not needs - set(ordered)]
+            if not ready:
+                raise ValueError(f"computed fields go by each other in a circle: {', '.join(waiting)}")
+            ordered += ready
+            waiting = {key: needs for key, needs in waiting.items() if key not in ready}
+        return tuple(self.field(key) for key in ordered)
+
+    def _within_reach(self, field: FieldRule, needs: Mapping[str, str | None]) -> None:
+        kinds = {other.key: other for other in self.fields}
+        for key, kind in needs.items():
+            if key not in kinds:
+                raise ValueError(f"the rule of {field.name} goes by a field that is not there: {key}")
+            if kind and kinds[key].kind.kind != kind:
+                raise ValueError(f"by the rule of {field.name}, {kinds[key].name} must be of the kind {kind}")
+
+    @property
+    def labels(self) -> tuple[Label, ...]:
+        """All wordings of all fields, and those of none."""
+        own = [label for field in self.fields for finder in field.finders for label in finder.wordings(field.key)]
+        return (*own, *(Label(text, None) for text in self.other_labels))
+
+    @property
+    def names(self) -> dict[str, str]:
+        return {field.key: field.name for field in self.fields}
+
+    @property
+    def all_names(self) -> dict[str, str]:
+        """Fields, tables and columns (“table.column”) by their keys."""
+        columns = {f"{table.key}.{key}": name for table in self.tables for key, name in table.names.items()}
+        return self.names | {table.key: table.name for table in self.tables} | columns
+
+    def table(self, key: str) -> Table:
+        """The table of that key. Raises KeyError."""
+        return next((t for t in self.tables if t.key == key), None) or _no_table(self.name, key)
+
+    def field(self, key: str) -> FieldRule:
+        """The field of that key. Raises KeyError."""
+        return next((f for f in self.fields if f.key == key), None) or _no_field(self.name, key)
+
+
+def _no_field(name: str, key: str) -> FieldRule:
+    raise KeyError(f"{name} has no field {key}")
+
+
+def _no_table(name: str, key: str) -> Table:
+    raise KeyError(f"{name} has no table {key}")

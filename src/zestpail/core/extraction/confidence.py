@@ -1,0 +1,59 @@
+"""How sure we are of a value: found in the right place, and read rightly.
+
+Confidence is the product of two probabilities. *Placed* grows with the candidate's score and its lead over the next
+other value; *read* follows the engine's confidence in the least sure word. Amounts that add up prove both.
+The curves are set by hand and looked at on the demo.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from zestpail.core.finders import Candidate
+from zestpail.core.reading.legibility import read_rightly
+
+PROVEN_PLACE, PROVEN_READING = 0.99, 0.99
+AGREED, DISPUTED = 0.985, 0.7
+"""How surely a value is read rightly that both readers read alike, or unlike."""
+WELL_FORMED = 0.9
+"""A shape below this lowers confidence: check figures that do not come out, repaired characters, no decimals."""
+WORKED_OUT = 0.89
+"""At most this for a value that is not printed where it could be read: a person should see it."""
+CONTRADICTED = 0.55
+"""What is left of the confidence of a value that takes part in a failed sum."""
+
+
+@dataclass(frozen=True)
+class Confidence:
+    """How sure, in [0, 1], and the weightiest reason not to be surer."""
+
+    value: float
+    doubt: str
+
+
+def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None) -> Confidence:
+    """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none."""
+    strongest = max((c.score for c in rivals if c.value != chosen.value), default=0.0)
+    lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
+    fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
+    leads = 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
+    read = read_rightly(chosen.confidence)
+    if chosen.agreed is not None:
+        read = max(read, AGREED) if chosen.agreed else min(read, DISPUTED)
+    formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0)
+    if sums is True:
+        fits, leads, read, formed = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0
+    proven = CONTRADICTED if sums is False else 1.0
+    printed = WORKED_OUT if chosen.finder == "what the sum leaves" else 1.0
+    doubts = {
+        "it is worked out, not read": printed,
+        "a sum over it fails": proven,
+        "two readings differ" if chosen.agreed is False else "the print is unclear": read,
+        "it is not quite formed as it should be": formed,
+        "another place fits nearly as well": leads,
+        "it fits its rule only roughly": fits,
+    }
+    return Confidence(
+        round(fits * leads * read * formed * proven * printed, 3), min(doubts, key=lambda doubt: doubts[doubt])
+    )

@@ -1,0 +1,1 @@
+"""Finders of what follows from other values."""

@@ -1,0 +1,54 @@
+"""The finder of a currency by the country of the parties: where none is printed, or a sign that several share."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Literal
+
+from babel.numbers import get_territory_currencies
+
+from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.context import Ground
+from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.kinds.currency import SHARED
+
+WITHOUT_SIGN = 0.15
+WITH_SIGN = 0.95
+
+
+class OfCountry(Finder):
+    """The currency of the country in which a VAT number or an IBAN of the document was given out."""
+
+    finder: Literal["currency of the country"] = "currency of the country"
+    fields: tuple[str, ...]
+    """VAT numbers and IBANs, in order of trust."""
+
+    def pieces(self) -> Iterator[Piece]:
+        """The rule as a person reads it."""
+        names = " or ".join(field.replace("_", " ") for field in self.fields)
+        yield Piece(f"A sign that several currencies share, or none at all: go by the country of {names}.")
+
+    def needs(self, key: str) -> dict[str, str | None]:  # noqa: ARG002 - any currency field may go by them
+        """The numbers whose country it goes by."""
+        return dict.fromkeys(self.fields)
+
+    def computed(self, ground: Ground, options: Mapping[str, Sequence[Candidate]]) -> Iterator[Candidate]:
+        """The currency of each number's country, with more weight where its sign is printed."""
+        printed = {sign for line in ground.lines for sign in SHARED if sign in line.text}
+        for base in (options[field][0] for field in self.fields if options.get(field)):
+            for currency in get_territory_currencies(base.value[:2].upper()):
+                fits = any(currency in SHARED[sign] for sign in printed)
+                yield Candidate(
+                    value=currency,
+                    raw=base.value[:2],
+                    page=base.page,
+                    box=base.box,
+                    confidence=base.confidence,
+                    finder="currency of the country",
+                    made=True,
+                    parts={
+                        "country": WITH_SIGN if fits else WITHOUT_SIGN,
+                        "from": round(base.parts.get("shape", 1.0), 3),
+                    },
+                    reason=f"the country of {base.raw}",
+                )

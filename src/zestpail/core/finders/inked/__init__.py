@@ -1,0 +1,1 @@
+"""Finders of what is said with ink and not with letters: ticks and signatures."""

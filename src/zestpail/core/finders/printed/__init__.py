@@ -1,0 +1,1 @@
+"""Finders of what is printed on the page."""

@@ -1,0 +1,111 @@
+"""The finder of the addressee by the look of an address: short lines one under the other, with a postcode."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from pydantic import Field
+
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.landmarks.labels import folded
+from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.lines import Line
+
+HEAD = 0.5
+"""The share of the first page's height in which an addressee stands."""
+LONGEST = 45
+OWN = 0.15
+"""What is left of a block that looks like the sender's own: it has numbers of its own, or its name is printed again."""
+
+_POSTCODE = re.compile(r"(?<!\d)\d{4,5}(?!\d)|\b[A-Z]{1,2}\d[A-Z\d]? ?\d[A-Z]{2}\b")
+
+
+@dataclass(frozen=True)
+class _Piece:
+    """A piece of a line between two wide gaps."""
+
+    line: Line
+    start: int
+    end: int
+
+    @cached_property
+    def text(self) -> str:
+        return self.line.text[self.start : self.end]
+
+    @cached_property
+    def box(self) -> Box:
+        return self.line.box_of(self.start, self.end)
+
+
+class AddressBlock(Finder):
+    """Take the first line of an address that stands by itself on the first page."""
+
+    finder: Literal["address block"] = "address block"
+    weight: float = Field(default=0.6, gt=0, le=1)
+
+    def pieces(self) -> Iterator[Piece]:
+        """The rule as a person reads it."""
+        yield Piece("Take the first line of an address that stands by itself.")
+
+    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:  # noqa: ARG002 - it knows its kind
+        """The first line of each block that looks like an address."""
+        height = ground.document.pages[0].height if ground.document.pages else 0
+        pieces = [p for line in ground.lines if line.page == 0 and line.box.cy < HEAD * height for p in _pieces(line)]
+        whole = folded(" ".join(line.text for line in ground.lines))
+        for piece in pieces:
+            block = _block(piece, pieces)
+            if not (3 <= len(block) <= 7) or not any(_POSTCODE.search(p.text) for p in block[1:]):
+                continue
+            if any(len(p.text) > LONGEST for p in block) or not piece.text[:1].isalpha():
+                continue
+            repeated = whole.count(folded(piece.text)) > 1
+            labelled = any(m.line is p.line and p.start <= m.start < p.end for p in block for m in ground.matches)
+            sure = piece.line.confidence_of(piece.start, piece.end)
+            yield Candidate(
+                value=piece.text.strip(" ,;:"),
+                raw=piece.text,
+                page=0,
+                box=piece.box,
+                confidence=sure,
+                finder="address block",
+                parts={
+                    "address": self.weight,
+                    "not the sender": OWN if repeated or labelled else 1.0,
+                    "reading": legibility(sure),
+                },
+                reason="the first line of an address",
+            )
+
+
+def _pieces(line: Line) -> Iterator[_Piece]:
+    for found in re.finditer(r"[^\t]+", line.text):
+        yield _Piece(line, found.start(), found.end())
+
+
+def _block(first: _Piece, pieces: list[_Piece]) -> list[_Piece]:
+    """The pieces that stand one under the other from ``first`` on; none if it is not the first of them."""
+    if any(_follows(above, first) for above in pieces):
+        return []
+    block = [first]
+    while following := next((p for p in pieces if _follows(block[-1], p)), None):
+        block.append(following)
+    return block
+
+
+def _follows(above: _Piece, below: _Piece) -> bool:
+    """Whether the lower piece goes on from the upper one: same left edge, same print, no gap."""
+    one, other = above.box, below.box
+    size = max(above.line.height, below.line.height)
+    same_print = size < 1.35 * min(above.line.height, below.line.height)
+    return (
+        same_print
+        and abs(one.x0 - other.x0) < 0.8 * size
+        and 0 < other.y0 - one.y0 < 2.4 * size
+        and other.y0 - one.y1 < size
+    )

@@ -1,0 +1,74 @@
+"""The finder by a regular expression, for those who want one. It is never needed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+import regex
+from pydantic import Field, field_validator
+
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.finder import Finder, Piece
+
+SECONDS = 0.05
+"""How long one line may take."""
+
+
+class TooSlow(ValueError):
+    """An expression that takes too long on a line; says which."""
+
+
+class Expression(Finder):
+    """Take what a regular expression fits; its first group if it has one."""
+
+    finder: Literal["regular expression"] = "regular expression"
+    expression: str = Field(min_length=1, max_length=500)
+    weight: float = Field(default=0.7, gt=0, le=1)
+
+    @field_validator("expression")
+    @classmethod
+    def _sensible(cls, text: str) -> str:
+        try:
+            compiled = regex.compile(text)
+        except regex.error as problem:
+            raise ValueError(f"“{text}” is no regular expression: {problem.msg}") from problem
+        if compiled.fullmatch("", timeout=SECONDS):
+            raise ValueError(f"“{text}” fits an empty text, and so everything")
+        return text
+
+    def pieces(self) -> Iterator[Piece]:
+        """The rule as a person reads it."""
+        yield Piece("Take what fits the expression ")
+        yield Piece(self.expression, "expression")
+        yield Piece(".")
+
+    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+        """Each match whose text is of the field's kind. Raises TooSlow."""
+        compiled = regex.compile(self.expression)
+        for order, line in enumerate(ground.lines):
+            try:
+                found = list(compiled.finditer(line.text, timeout=SECONDS))
+            except TimeoutError as problem:
+                raise TooSlow(f"The expression {self.expression} takes too long on “{line.text[:40]}”.") from problem
+            for match in found:
+                start, end = match.span(1 if compiled.groups else 0)
+                raw = line.text[start:end]
+                value = sought.kind.parse(raw, ground.style) if raw.strip() else None
+                if value:
+                    sure = line.confidence_of(start, end)
+                    yield Candidate(
+                        value=value,
+                        raw=raw.replace("\t", " "),
+                        page=line.page,
+                        box=line.box_of(start, end),
+                        confidence=sure,
+                        finder="regular expression",
+                        parts={
+                            "expression": self.weight,
+                            "place": round(0.99**order, 3),
+                            "reading": legibility(sure),
+                        },
+                        reason="fits the expression",
+                    )

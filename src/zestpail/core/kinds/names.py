@@ -1,0 +1,78 @@
+"""Names: firms by their legal form or as a letterhead, and people by words with capitals."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import ClassVar, Literal
+
+from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds.style import Style
+from zestpail.core.reading.lines import Line
+
+LEGAL_FORMS = (
+    "GmbH & Co. KG", "GmbH & Co KG", "GmbH", "mbH", "AG", "KG", "OHG", "UG", "e.K.", "eG",
+    "Ltd", "Ltd.", "Limited", "LLP", "LLC", "PLC", "plc", "Inc", "Inc.", "Corp", "Corp.",
+    "SARL", "S.A.R.L.", "SAS", "S.A.S.", "SA", "S.A.", "SASU", "EURL", "SNC",
+    "S.L.", "SL", "S.L.U.", "S.p.A.", "SpA", "S.r.l.", "Srl", "SRL",
+    "B.V.", "BV", "N.V.", "NV", "V.O.F.", "Lda", "Lda.", "Unipessoal Lda",
+    "s.r.o.", "a.s.", "v.o.s.", "AB", "A/S", "ApS", "AS", "Oy",
+)  # fmt: skip
+_FORMS = "|".join(re.escape(form).replace("l", "[lI1|]") for form in sorted(LEGAL_FORMS, key=len, reverse=True))
+_PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
+_FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
+_JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
+_WITH_FORM = re.compile(rf"(?<!\w)({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
+_CAPITALS = re.compile(rf"(?<!\w){_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
+LETTERHEAD_SHAPE = 0.65
+
+
+class Firm(Kind):
+    """The name of a firm, with its legal form if it states one."""
+
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
+    kind: Literal["firm"] = "firm"
+
+    @property
+    def words(self) -> str:
+        return "the name of a firm"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        taken: list[tuple[int, int]] = []
+        for m in _WITH_FORM.finditer(line.text):
+            taken.append(m.span())
+            yield Span(line, m.start(), m.end(), m[0][: -len(m[2])] + re.sub("[I1|]", _small_l, m[2]), 1.0)
+        for m in _CAPITALS.finditer(line.text):
+            overlaps = any(m.start() < end and start < m.end() for start, end in taken)
+            if not overlaps and not any(c.isdigit() for c in m[0]):
+                yield Span(line, m.start(), m.end(), m[0], LETTERHEAD_SHAPE)
+
+    def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
+        return " ".join(text.split()) or None
+
+
+def _small_l(found: re.Match[str]) -> str:
+    """The l that was read as I, 1 or |, but where a legal form has an I of its own."""
+    return found[0] if found.string in LEGAL_FORMS else "l"
+
+
+_TITLE = r"(?:(?:Mr|Mrs|Ms|Dr|Prof|Capt|Ing|Herr|Frau|Mme|M)\.? )?"
+_NAME = r"[A-ZÀ-ÖØ-ÞČŘŠŽ](?:[a-zà-öø-ÿčřšž’'-]+[A-ZÀ-Þ]?[a-zà-ÿčřšž]*|\.)"
+_PERSON = re.compile(rf"(?<![\w.-]){_TITLE}{_NAME}(?: (?:{_NAME}|de|da|van|von|der|den|la|le)){{1,4}}(?![\w])")
+
+
+class Person(Kind):
+    """The name of a person, with its title if it has one."""
+
+    kind: Literal["person"] = "person"
+
+    @property
+    def words(self) -> str:
+        return "the name of a person"
+
+    def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
+        for m in _PERSON.finditer(line.text):
+            yield Span(line, m.start(), m.end(), m[0], 1.0)
+
+    def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
+        return " ".join(text.split()) or None

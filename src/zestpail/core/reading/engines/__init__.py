@@ -1,0 +1,1 @@
+"""The two readers, and the slow best way of the second one."""

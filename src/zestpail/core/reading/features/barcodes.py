@@ -1,0 +1,97 @@
+"""Barcodes on a page, at any turn (ISO/IEC 15417, 16388, 18004, 16022 and others), found by zxing-cpp."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import cv2
+import numpy as np
+import zxingcpp
+from numpy.typing import NDArray
+from zxingcpp import BarcodeFormat as Format
+from zxingcpp import BarcodeFormats
+
+from zestpail.core.reading.page import Barcode, Word
+from zestpail.core.reading.preparation.prepare import (
+    LEAST_GRAIN,
+    bitonal,
+    evened,
+    grain_of,
+)
+
+COARSE_ENOUGH = 400.0
+"""Pages of a finer resolution are halved first: bars are some pixels wide all the same."""
+LEAST_TEXT = 4
+"""Interleaved 2 of 5 and Codabar have so little to check that short ones are found in any hatching."""
+
+_LINEAR = (
+    Format.Code128, Format.Code39, Format.Code93, Format.Codabar, Format.ITF, Format.EAN13, Format.EAN8, Format.UPCA,
+)  # fmt: skip
+_MATRIX = (Format.QRCode, Format.DataMatrix, Format.PDF417, Format.Aztec)
+KINDS = tuple(kind.name for kind in (*_LINEAR, *_MATRIX))
+"""What barcodes are called by their kinds."""
+_EASY = (Format.Codabar, Format.ITF)
+
+
+def barcodes_on(pixels: NDArray[np.uint8], dpi: float) -> tuple[Barcode, ...]:
+    """All barcodes of a page, top to bottom, in points; where none is found on a poor page, of the page made better.
+
+    Two passes, which take half the time of one for all kinds.
+    """
+    grey = pixels if pixels.ndim == 2 else pixels[:, :, 1]
+    if dpi >= COARSE_ENOUGH:
+        grey = np.asarray(cv2.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+        dpi /= 2
+    found = _all_of(grey, dpi)
+    if not found and (better := _better(grey)) is not None:
+        found = _all_of(better, dpi)
+    return tuple(sorted(found, key=lambda code: (code.box.cy, code.box.cx)))
+
+
+def _all_of(grey: NDArray[np.uint8], dpi: float) -> list[Barcode]:
+    """What is read, without pieces of a code that is read whole too."""
+    found = [*_read(grey, dpi, _LINEAR), *_read(grey, dpi, _MATRIX)]
+    return [code for code in found if not any(_piece(code, other) for other in found)]
+
+
+def _piece(code: Barcode, other: Barcode) -> bool:
+    shorter = len(code.text) < len(other.text) and code.text in other.text
+    return shorter and code.symbology == other.symbology and other.box.grown(12).covers_centre_of(code.box)
+
+
+def _better(grey: NDArray[np.uint8]) -> NDArray[np.uint8] | None:
+    """The page without grain and shading; None where it has neither, or is black and white."""
+    if bitonal(grey):
+        return None
+    even = evened(grey)
+    grainy = grain_of(grey) >= LEAST_GRAIN
+    if even is None and not grainy:
+        return None
+    page = grey if even is None else even
+    return np.asarray(cv2.medianBlur(page, 3), dtype=np.uint8) if grainy else page
+
+
+def without_bars(words: tuple[Word, ...], barcodes: tuple[Barcode, ...]) -> tuple[Word, ...]:
+    """The words without those that OCR made of bars."""
+    return tuple(word for word in words if not any(code.box.covers_centre_of(word.box) for code in barcodes))
+
+
+def _read(grey: NDArray[np.uint8], dpi: float, forms: tuple[Format, ...]) -> Iterator[Barcode]:
+    seen = zxingcpp.read_barcodes(
+        np.ascontiguousarray(grey),
+        formats=BarcodeFormats(forms),
+        try_rotate=True,
+        try_downscale=False,
+        try_invert=False,
+    )
+    for code in seen:
+        text = code.text.replace("\0", "")
+        if not text.strip() or (code.format in _EASY and len(text) < LEAST_TEXT):
+            continue
+        place = code.position
+        corners = (place.top_left, place.top_right, place.bottom_right, place.bottom_left)
+        yield Barcode(
+            symbology=code.format.name,
+            text=text,
+            corners=tuple((point.x * 72 / dpi, point.y * 72 / dpi) for point in corners),
+        )

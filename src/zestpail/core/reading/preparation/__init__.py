@@ -1,0 +1,1 @@
+"""What is done to the image of a page before it is read."""

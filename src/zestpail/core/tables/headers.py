@@ -1,0 +1,168 @@
+"""Header lines of a table: where the wordings of its columns stand side by side."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from rapidfuzz import fuzz
+
+from zestpail.core.landmarks.labels import (
+    Label,
+    LabelMatch,
+    folded,
+    match_labels,
+)
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.lines import Line
+from zestpail.core.tables.table import Grid, Table
+
+LIKE = 0.82
+SAME_HEAD = 82.0
+"""How alike (0 to 100) a header line must be to that of a grid that was set by hand."""
+MOST_LINES = 3
+"""Lines that a header may have."""
+NEAR = 0.9
+"""Lines of one header stand no further apart than this, in line heights."""
+
+
+@dataclass(frozen=True)
+class HeadCell:
+    """One header; ``key`` is its column, "" for one that no column claims."""
+
+    key: str
+    box: Box
+    text: str
+
+
+@dataclass(frozen=True)
+class Head:
+    """A header of one or more lines on a page."""
+
+    page: int
+    lines: tuple[Line, ...]
+    cells: tuple[HeadCell, ...]
+
+    @property
+    def box(self) -> Box:
+        return around(line.box for line in self.lines)
+
+    @property
+    def keys(self) -> set[str]:
+        return {cell.key for cell in self.cells} - {""}
+
+    @property
+    def text(self) -> str:
+        return _text_of(self.lines)
+
+
+def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
+    """The headers among the lines of one page, top to bottom."""
+    labels = [Label(text, column.key) for column in table.columns for text in column.headers]
+    by_line: dict[int, list[LabelMatch]] = {}
+    for match in match_labels(lines, labels, LIKE):
+        by_line.setdefault(id(match.line), []).append(match)
+    least = 1 if len(table.columns) == 1 else 2
+    found: list[Head] = []
+    for block in _blocks(lines, by_line):
+        cells = _cells(block, by_line)
+        head = Head(block[0].page, tuple(block), tuple(cells))
+        if len(head.keys) >= least:
+            found.append(head)
+    most = max((len(head.keys) for head in found), default=0)
+    return [head for head in found if len(head.keys) >= max(0.7 * most, least)]
+
+
+def head_of_grid(lines: Sequence[Line], grid: Grid) -> tuple[str, Box] | None:
+    """The header of that layout, of one to three lines: its text and place; None where there is none."""
+    if not grid.head:
+        return None
+    blocks = [lines[at : at + many] for many in range(1, MOST_LINES + 1) for at in range(len(lines) - many + 1)]
+    best = max(blocks, key=lambda block: fuzz.ratio(folded(_text_of(block)), folded(grid.head)), default=None)
+    if best is None or fuzz.ratio(folded(_text_of(best)), folded(grid.head)) < SAME_HEAD:
+        return None
+    return _text_of(best), around(line.box for line in best)
+
+
+def _text_of(block: Sequence[Line]) -> str:
+    return " ".join(line.text.replace("\t", " ") for line in block)
+
+
+def _blocks(lines: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[list[Line]]:
+    """Lines with at least one header, together with those right above or under them that have one too."""
+    blocks: list[list[Line]] = []
+    for line in lines:
+        if id(line) not in by_line or not _heading(line, by_line[id(line)]):
+            continue
+        last = blocks[-1][-1] if blocks else None
+        if last is not None and line.box.y0 - last.box.y1 < NEAR * last.height and len(blocks[-1]) < MOST_LINES:
+            blocks[-1].append(line)
+        else:
+            blocks.append([line])
+    return blocks
+
+
+def _heading(line: Line, matches: Sequence[LabelMatch]) -> bool:
+    """Whether the line is made of headers: hardly a figure in it, and much of it claimed."""
+    letters = sum(c.isalpha() for c in line.text)
+    figures = sum(c.isdigit() for c in line.text)
+    claimed = sum(match.end - match.start for match in matches)
+    return figures <= 0.25 * letters and (claimed >= 0.3 * len(line.text) or len({m.label.owner for m in matches}) > 2)
+
+
+def _cells(block: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[HeadCell]:
+    """The headers of a block, left to right: those of columns, and the pieces of text between them."""
+    found: list[HeadCell] = []
+    for line in block:
+        matches = sorted(by_line[id(line)], key=lambda m: m.start)
+        found += _joined([HeadCell(m.label.owner or "", m.box, line.text[m.start : m.end]) for m in matches])
+        for piece in re.finditer(r"[^\t]+", line.text):
+            if not any(m.start < piece.end() and piece.start() < m.end for m in matches):
+                found.append(HeadCell("", line.box_of(*piece.span()), piece[0]))
+            else:
+                found += _leftover(line, piece, matches)
+    columns: list[HeadCell] = []
+    for cell in sorted(found, key=lambda c: (c.key == "", -len(c.text))):
+        over = next((at for at, one in enumerate(columns) if one.box.stacked(cell.box) > 0.3), None)
+        if over is None:
+            columns.append(cell)
+        else:
+            one = columns[over]
+            columns[over] = HeadCell(one.key or cell.key, around([one.box, cell.box]), one.text)
+    return sorted(_once(columns), key=lambda cell: cell.box.x0)
+
+
+def _joined(cells: Sequence[HeadCell]) -> list[HeadCell]:
+    """Neighbours on a line that are of one column are one header: "Amount EUR"."""
+    joined: list[HeadCell] = []
+    for cell in cells:
+        last = joined[-1] if joined else None
+        if last and last.key == cell.key and cell.box.x0 - last.box.x1 < cell.box.height:
+            joined[-1] = HeadCell(last.key, around([last.box, cell.box]), f"{last.text} {cell.text}")
+        else:
+            joined.append(cell)
+    return joined
+
+
+def _leftover(line: Line, piece: re.Match[str], matches: Sequence[LabelMatch]) -> list[HeadCell]:
+    """Words before, between and after the headers in one piece of text, such as a header nobody listed."""
+    taken = [(m.start, m.end) for m in matches if m.start < piece.end() and piece.start() < m.end]
+    edges = [piece.start(), *(edge for pair in taken for edge in pair), piece.end()]
+    gaps = [(edges[at], edges[at + 1]) for at in range(0, len(edges), 2)]
+    return [
+        HeadCell("", line.box_of(start, end), line.text[start:end].strip())
+        for start, end in gaps
+        if sum(c.isalnum() for c in line.text[start:end]) > 2
+    ]
+
+
+def _once(cells: Sequence[HeadCell]) -> list[HeadCell]:
+    """Each column once: a second header that claims the same is of none."""
+    seen: set[str] = set()
+    once = []
+    for cell in cells:
+        key = "" if cell.key in seen else cell.key
+        seen.add(key)
+        once.append(HeadCell(key, cell.box, cell.text))
+    return once

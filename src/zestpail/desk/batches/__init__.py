@@ -1,0 +1,1 @@
+"""Today, one batch, and its page ribbon."""

@@ -1,0 +1,187 @@
+"""One batch: where every file and every page of it went, with receipts and history."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from zestpail.desk.batches.control_totals import ControlView, control_of
+from zestpail.desk.documents.context import type_of
+from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.transitions import WORDS
+from zestpail.store import Store
+from zestpail.store.queries.documents import pages_of, values_of
+from zestpail.store.queries.pages import pages_of_pile
+from zestpail.store.tables import (
+    ArrivedFile,
+    Batch,
+    Delivery,
+    Document,
+    DocumentState,
+    Event,
+    FileState,
+    Lane,
+    Page,
+    PageState,
+    Person,
+)
+
+
+@dataclass(frozen=True)
+class PageTile:
+    id: int
+    number: int
+    state: str
+    problem: str | None
+
+
+@dataclass(frozen=True)
+class DocumentRow:
+    id: int
+    type_name: str
+    state: str
+    words: str
+    why: str
+    """Why it begins where it does, if it was cut out of a pile."""
+    title: str
+    values: list[tuple[str, str]]
+    pages: list[PageTile]
+    receipt: dict[str, Any]
+    problem: str | None
+
+
+@dataclass(frozen=True)
+class FileRow:
+    name: str
+    size: int
+    problem: str | None
+    documents: list[DocumentRow]
+    left_out: list[tuple[str, int]]
+    """Why pages belong to no document, and how many."""
+    unpacked: bool
+    """Whether it was a package, whose files are listed for themselves."""
+    laid_elsewhere: bool
+    """Whether a person laid its pages into other piles."""
+    undecided: int
+    """Pages that wait to be cut into documents."""
+
+
+@dataclass(frozen=True)
+class TrailRow:
+    at: datetime
+    person: str | None
+    document_id: int | None
+    what: str
+    more: str
+
+
+@dataclass(frozen=True)
+class BatchView:
+    id: int
+    lane_name: str
+    arrived_at: datetime
+    person: str | None
+    channel: str
+    files: list[FileRow]
+    trail: list[TrailRow]
+    control: ControlView
+
+    @property
+    def pages(self) -> int:
+        return sum(len(document.pages) for file in self.files for document in file.documents)
+
+    @property
+    def documents(self) -> list[DocumentRow]:
+        return [document for file in self.files for document in file.documents]
+
+
+def batch_view(store: Store, batch_id: int) -> BatchView:
+    """Everything about one batch. Raises Missing."""
+    with store.transaction() as session:
+        batch = session.get(Batch, batch_id)
+        if batch is None:
+            raise Missing("There is no such batch.")
+        person = session.get(Person, batch.person_id) if batch.person_id else None
+        wanted = select(ArrivedFile).where(ArrivedFile.batch_id == batch_id).order_by(col(ArrivedFile.id))
+        return BatchView(
+            id=batch_id,
+            lane_name=session.get_one(Lane, batch.lane_id).name,
+            arrived_at=batch.arrived_at,
+            person=person.name if person else None,
+            channel=batch.channel,
+            files=[_file_row(session, file) for file in session.exec(wanted)],
+            trail=_trail(session, batch_id),
+            control=control_of(session, batch),
+        )
+
+
+def _file_row(session: Session, file: ArrivedFile) -> FileRow:
+    pages = pages_of_pile(session, file.id or 0)
+    first = {page.document_id: page.place for page in reversed(pages)}
+    documents = [d for d in session.exec(select(Document).where(Document.file_id == file.id)) if d.id in first]
+    documents.sort(key=lambda document: first[document.id])
+    left_out = Counter(page.left_out for page in pages if page.left_out)
+    undecided = sum(page.document_id is None and page.left_out is None for page in pages)
+    rows = [_document_row(session, document) for document in documents]
+    emptied = file.state in (FileState.OPENED, FileState.CUT) and not pages
+    moved = emptied and session.exec(select(Page.id).where(Page.file_id == file.id)).first() is not None
+    return FileRow(
+        name=file.name, size=file.size, problem=file.problem, documents=rows, left_out=left_out.most_common(),
+        unpacked=emptied and not moved, laid_elsewhere=moved, undecided=undecided,
+    )  # fmt: skip
+
+
+def _document_row(session: Session, document: Document) -> DocumentRow:
+    kind = type_of(session, document)
+    rows = values_of(session, document.id or 0)
+    values = [(kind.names[r.key], kind.field(r.key).kind.show(r.value) if r.value else "") for r in rows]
+    delivery = session.exec(select(Delivery).where(Delivery.document_id == document.id)).first()
+    names = [r.value for r in rows if r.key in ("seller_name", "invoice_number") and r.value]
+    return DocumentRow(
+        id=document.id or 0,
+        type_name=kind.name,
+        state=document.state.value,
+        words=WORDS[document.state],
+        why=str(document.cut.get("why", "")),
+        title=" ".join(names) or f"Document {document.id}",
+        values=values,
+        pages=[
+            PageTile(p.id or 0, p.position + 1, p.state.value if p.state != PageState.READ else p.source, p.problem)
+            for p in pages_of(session, document.id or 0)
+        ],
+        receipt=delivery.receipt if delivery else {},
+        problem=delivery.problem if delivery and document.state == DocumentState.STUCK else None,
+    )
+
+
+def _trail(session: Session, batch_id: int) -> list[TrailRow]:
+    found = session.exec(
+        select(Event, Person)
+        .join(Person, col(Event.person_id) == col(Person.id), isouter=True)
+        .where(Event.batch_id == batch_id)
+        .order_by(col(Event.id).desc())
+        .limit(200)
+    )
+    return [
+        TrailRow(event.at, person.name if person else None, event.document_id, event.what, _more(event))
+        for event, person in found
+    ]
+
+
+def _more(event: Event) -> str:
+    """What else the event says, in a few words."""
+    after = event.after
+    was = event.before.get("values", {})
+    changed = ", ".join(
+        f"{key.replace('_', ' ')}: {was[key]['value'] or 'nothing'} → {now['value'] or 'nothing'}"
+        for key, now in after.get("values", {}).items()
+        if was[key]["value"] != now["value"]
+    )
+    said = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
+    if after.get("page"):
+        said.insert(0, f"page {after['page']}")
+    return " · ".join([*said, changed] if changed else said)

@@ -1,0 +1,1 @@
+"""Handing settled documents over to destinations."""

@@ -1,0 +1,97 @@
+"""Lanes and the document types they read with."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from zestpail.core.document_type import DocumentType, load_type
+from zestpail.core.reading.read import Way
+from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.lane_settings import Letter
+from zestpail.desk.documents.messages import Missing
+from zestpail.store import Store
+from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, TypeRevision
+
+
+def set_up_lane(store: Store, key: str, name: str, letter: Letter, kinds: Iterable[DocumentType] = ()) -> None:
+    """Make the lane and publish the types it reads with, if they are not there: ``kinds``, or its starter."""
+    with store.transaction() as session:
+        for kind in tuple(kinds) or (load_type(letter.type),):
+            known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
+            if session.exec(known).first() is None:
+                session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
+        if session.exec(select(Lane).where(Lane.key == key)).first() is None:
+            session.add(Lane(key=key, name=name, letter=letter.model_dump(mode="json")))
+
+
+def lane_of_key(session: Session, key: str) -> Lane:
+    """Raises Missing."""
+    lane = session.exec(select(Lane).where(Lane.key == key)).first()
+    if lane is None:
+        raise Missing("There is no such lane.")
+    return lane
+
+
+def lane_keys(store: Store) -> list[str]:
+    """The keys of all lanes."""
+    with store.transaction() as session:
+        return list(session.exec(select(Lane.key).order_by(col(Lane.id))))
+
+
+def letter_of(lane: Lane) -> Letter:
+    return Letter.model_validate(lane.letter)
+
+
+def revision_for(session: Session, letter: Letter) -> TypeRevision:
+    """The published revision that the lane reads with."""
+    wanted = select(TypeRevision).where(TypeRevision.key == letter.type, TypeRevision.number == letter.revision)
+    return session.exec(wanted).one()
+
+
+def revision_named(session: Session, letter: Letter, type_key: str) -> TypeRevision | None:
+    """The one for documents of that type, the lane's own where no type is named; None if the lane knows no such."""
+    used = letter.used(type_key)
+    if used is None:
+        return None
+    wanted = select(TypeRevision).where(TypeRevision.key == used.key, TypeRevision.number == used.revision)
+    return session.exec(wanted).first()
+
+
+def type_names(session: Session) -> dict[str, str]:
+    """The names of all published types by key, as their newest revisions have them."""
+    found = session.exec(select(TypeRevision).order_by(col(TypeRevision.number)))
+    return {revision.key: str(revision.body["name"]) for revision in found}
+
+
+def type_of(session: Session, document: Document) -> DocumentType:
+    """The revision of the type that the document is read with."""
+    return DocumentType.model_validate(session.get_one(TypeRevision, document.revision_id).body)
+
+
+def lane_of(session: Session, document: Document) -> Lane:
+    return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
+
+
+def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
+    return session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
+
+
+def amend(lane: Lane, **settings: Any) -> None:
+    """Change the letter in force, and its draft too, which would bring back what was before."""
+    lane.letter = letter_of(lane).model_copy(update=settings).model_dump(mode="json")
+    if lane.draft:
+        draft = Letter.model_validate(lane.draft).model_copy(update=settings).model_dump(mode="json")
+        lane.draft = draft if draft != lane.letter else {}
+
+
+def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:
+    """How the lane reads pages that arrive from now on. Raises Missing."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        before = letter_of(lane)
+        amend(lane, reading=way)
+        note(session, "lane changed", person_id=person_id,
+             before={"lane": key, "reading": before.reading}, after={"lane": key, "reading": way})  # fmt: skip

@@ -1,0 +1,45 @@
+"""The readings and pictures of pages, as they are kept."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from sqlmodel import col, or_, select
+
+from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.page import PageReading, unpacked
+from zestpail.desk.documents.messages import Missing
+from zestpail.store import Store
+from zestpail.store.tables import Page
+
+NOTHING_READ = PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
+"""Of a page that could not be read, or is not read yet."""
+
+
+def reading_of(store: Store, page: Page) -> PageReading:
+    """What was read off the page; nothing if it could not be read."""
+    return NOTHING_READ if page.reading is None else unpacked(store.blobs.get(page.reading))
+
+
+def forget_unused(store: Store, names: Iterable[str]) -> None:
+    """Delete those pictures and readings that no page shows any more."""
+    with store.transaction() as session:
+        for name in names:
+            kept = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
+            if session.exec(select(Page.id).where(kept)).first() is None:
+                store.blobs.forget(name)
+
+
+PlainWord = tuple[str, float, float, float, float]
+
+
+def page_words(store: Store, page_id: int) -> list[PlainWord]:
+    """Text and box (points) of each word, numbered as in the page's reading. Raises Missing."""
+    with store.transaction() as session:
+        page = session.get(Page, page_id)
+    if page is None:
+        raise Missing("There is no such page.")
+    return [
+        (word.text, *(round(edge, 1) for edge in word.box))  # type: ignore[misc]
+        for word in reading_of(store, page).words
+    ]

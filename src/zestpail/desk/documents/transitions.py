@@ -1,0 +1,96 @@
+"""The ways a document moves from arrived to delivered: each transition is one function, any other is a mistake."""
+
+from __future__ import annotations
+
+from sqlmodel import Session
+
+from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.messages import NotDone
+from zestpail.store.columns import now
+from zestpail.store.jobs import defer
+from zestpail.store.tables import Document, DocumentState
+
+DELIVER, CAPTURE, OPEN, READ = 30, 20, 10, 0
+"""Priorities of the steps: what is nearest to its end goes first."""
+
+
+def to_review(session: Session, document: Document, why: str) -> None:
+    """A person must look at it."""
+    _move(document, DocumentState.REVIEW, DocumentState.READING)
+    document.review_since = now()
+    note(session, "asks for review", document=document, after={"why": why})
+
+
+def give_up(session: Session, document: Document, why: str) -> None:
+    """None of its pages can be read: there is nothing that a person could review."""
+    _move(document, DocumentState.UNREADABLE, DocumentState.READING)
+    note(session, "not readable", document=document, after={"why": why})
+
+
+def settle(session: Session, document: Document, person_id: int | None, wait: int = 0) -> None:
+    """All values stand: deliver it, after ``wait`` seconds in which it can be taken back."""
+    _move(document, DocumentState.SETTLED, DocumentState.READING, DocumentState.REVIEW)
+    document.settled_at, document.settled_by_id = now(), person_id
+    document.holder_id = document.held_at = None
+    note(session, "settled", document=document, person_id=person_id)
+    defer_delivery(session, document, wait)
+
+
+def take_back(session: Session, document: Document, person_id: int) -> None:
+    """Back to review, before it is delivered."""
+    _move(document, DocumentState.REVIEW, DocumentState.SETTLED, DocumentState.STUCK)
+    document.settled_at = document.settled_by_id = None
+    note(session, "taken back to review", document=document, person_id=person_id)
+
+
+def delivered(document: Document) -> None:
+    """The destination has it."""
+    _move(document, DocumentState.DELIVERED, DocumentState.SETTLED, DocumentState.STUCK)
+    document.delivered_at = now()
+
+
+def stuck(session: Session, document: Document, why: str) -> None:
+    """The destination did not take it."""
+    if document.state != DocumentState.STUCK:
+        _move(document, DocumentState.STUCK, DocumentState.SETTLED)
+    note(session, "delivery failed", document=document, after={"why": why})
+
+
+def try_again(session: Session, document: Document, person_id: int | None) -> None:
+    """Deliver a stuck document once more."""
+    _move(document, DocumentState.SETTLED, DocumentState.STUCK)
+    note(session, "delivery asked for again", document=document, person_id=person_id)
+    defer_delivery(session, document)
+
+
+def dissolve(session: Session, document: Document, person_id: int) -> None:
+    """All of its pages belong to other documents now, or to none."""
+    _move(document, DocumentState.DISSOLVED, DocumentState.READING, DocumentState.REVIEW)
+    note(session, "without pages", document=document, person_id=person_id)
+
+
+def read_anew(document: Document) -> None:
+    """Its pages changed: its values are to be found anew."""
+    _move(document, DocumentState.READING, DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
+    document.review_since = document.holder_id = document.held_at = None
+
+
+def defer_delivery(session: Session, document: Document, wait: int = 0) -> None:
+    defer(session, "deliver", priority=DELIVER, seconds=wait, document_id=document.id)
+
+
+def _move(document: Document, to: DocumentState, *allowed: DocumentState) -> None:
+    if document.state not in allowed:
+        raise NotDone(f"This document is {WORDS[document.state]} already.")
+    document.state = to
+
+
+WORDS = {
+    DocumentState.READING: "being read",
+    DocumentState.UNREADABLE: "not readable",
+    DocumentState.REVIEW: "in review",
+    DocumentState.SETTLED: "settled",
+    DocumentState.DELIVERED: "delivered",
+    DocumentState.STUCK: "stuck",
+    DocumentState.DISSOLVED: "without pages",
+}

@@ -1,0 +1,1 @@
+"""How files come in: kept before their arrival is acknowledged."""

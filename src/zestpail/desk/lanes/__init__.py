@@ -1,0 +1,1 @@
+"""Lanes as letters of instruction, trial runs, separator sheets."""

@@ -1,0 +1,1 @@
+"""Who can sign in, and which programs have a token."""

@@ -1,0 +1,1 @@
+"""What a worker does with what arrived: open, read, split, extract."""

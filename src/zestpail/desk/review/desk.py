@@ -1,0 +1,305 @@
+"""The review desk: one document at a time, doubt by doubt.
+
+Every change takes the version of the document that the person saw; if somebody else changed it since, it raises
+Outdated and nothing is done. A document is held by the person who opened it, for as long as that person works on it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+from sqlmodel import Session, select
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.kinds import Style
+from zestpail.core.reading.engines import second_reader
+from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.page import Word
+from zestpail.core.reading.read import read_clip
+from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.context import lane_of, letter_of, type_of
+from zestpail.desk.documents.holding import held_by_other, holder_name
+from zestpail.desk.documents.messages import Missing, NotDone, Outdated
+from zestpail.desk.documents.page_images import page_pixels
+from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.documents.table_rows import rows_of
+from zestpail.desk.documents.transitions import WORDS, settle, take_back
+from zestpail.desk.review.changes import record, snapshot, undo
+from zestpail.store import Store
+from zestpail.store.columns import now
+from zestpail.store.queries.documents import checks_of, pages_of, values_of
+from zestpail.store.tables import (
+    CheckResult,
+    Document,
+    DocumentState,
+    FieldValue,
+    Page,
+    ValueState,
+)
+
+BY_HAND = "a person"
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Who changes what: the document, as of the version that the person saw."""
+
+    document_id: int
+    version: int
+    person_id: int
+
+
+@dataclass(frozen=True)
+class Change:
+    """A change in the making."""
+
+    session: Session
+    document: Document
+    kind: DocumentType
+    values: dict[str, FieldValue]
+    pages: list[Page]
+
+    @property
+    def typed_style(self) -> Style:
+        """What is typed follows what is shown: a point before the decimals; dates as in the document."""
+        return self.style.model_copy(update={"decimal_mark": "."})
+
+    @property
+    def style(self) -> Style:
+        return Style.model_validate(self.document.style) if self.document.style else Style()
+
+    def field(self, key: str) -> tuple[FieldRule, FieldValue]:
+        if key not in self.values:
+            raise Missing("This document type has no such field.")
+        return self.kind.field(key), self.values[key]
+
+
+def next_for_review(store: Store, person_id: int, after: int | None = None) -> int | None:
+    """The oldest document that waits for review and that nobody else holds; behind ``after`` in the queue first."""
+    with store.transaction() as session:
+        waiting = [d for d in _queue(session) if not held_by_other(d, person_id) and d.id != after]
+        present = session.get(Document, after) if after else None
+        behind = [d.id for d in waiting if present and _place(d) > _place(present)]
+        return next(iter([*behind, *(d.id for d in waiting)]), None)
+
+
+def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> None:
+    """Take the document in hand, unless somebody else has it and it is not taken over."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id, with_for_update=True)
+        if document is None:
+            raise Missing("There is no such document.")
+        if document.state != DocumentState.REVIEW or (held_by_other(document, person_id) and not take_over):
+            return
+        if document.holder_id != person_id:
+            document.holder_id = person_id
+            note(
+                session,
+                "taken over" if take_over else "opened for review",
+                document=document,
+                person_id=person_id,
+            )
+        document.held_at = now()
+
+
+def release(store: Store, document_id: int, person_id: int) -> None:
+    """Put the document back into the queue for anybody."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id, with_for_update=True)
+        if document and document.holder_id == person_id:
+            document.holder_id = document.held_at = None
+            note(session, "left", document=document, person_id=person_id)
+
+
+def enter(store: Store, seen: Seen, key: str, text: str) -> None:
+    """Set a value by typing it; nothing typed empties the field. Raises NotDone if it is not of the field's kind."""
+    with changing(store, seen, "typed") as change:
+        rule, value = change.field(key)
+        if not text.strip():
+            _set(value, seen, None, "", None, None)
+            return
+        parsed = rule.kind.parse(text, change.typed_style)
+        if parsed is None:
+            raise NotDone(f"“{text.strip()}” is not {rule.kind.words}. Look at the snippet, or leave it empty.")
+        _set(value, seen, parsed, text.strip(), value.page, Box(*value.box) if value.box else None)
+
+
+def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]) -> None:
+    """Set a value to words clicked on the page, by their numbers in the page's reading, in reading order."""
+    with changing(store, seen, "taken from the page") as change:
+        words = reading_of(store, _page(change, page)).words
+        picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
+        _take(change, seen, key, page, picked)
+
+
+def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
+    """Read again, with both readers, what stands in a box drawn on the page, and set the value to it.
+
+    Where they differ the second one is believed, which reads single lines better; the trail keeps what was taken.
+    """
+    with store.transaction() as session:
+        pages = pages_of(session, seen.document_id)
+    if not 0 <= page < len(pages):
+        raise Missing("The document has no such page.")
+    pixels, dpi = page_pixels(store, pages[page])
+    words = list(read_clip(pixels, dpi, box))
+    again = second_reader.look(pixels, dpi, box) if words else None
+    with changing(store, seen, "read from a drawn box") as change:
+        if not words:
+            raise NotDone("There is nothing to read in that box; draw it round the value.")
+        first = " ".join(word.text for word in words)
+        rule, _ = change.field(key)
+        if again and not second_reader.agree(first, again.text) and rule.kind.parse(again.text, change.style):
+            words = [Word(text=again.text, box=box, confidence=again.confidence)]
+        _take(change, seen, key, page, words, box)
+
+
+def pick(store: Store, seen: Seen, key: str, number: int) -> None:
+    """Set a value to one of its other readings, counted from 1."""
+    with changing(store, seen, "picked another reading") as change:
+        _, value = change.field(key)
+        if not 1 <= number <= len(value.readings):
+            raise NotDone("There is no such reading.")
+        reading = value.readings[number - 1]
+        _set(value, seen, reading["value"], reading["raw"], reading["page"], Box(*reading["box"]))
+
+
+def accept(store: Store, seen: Seen, key: str) -> None:
+    """The value stands as it is."""
+    with changing(store, seen, "accepted") as change:
+        _, value = change.field(key)
+        value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
+
+
+def waive(store: Store, seen: Seen, name: str) -> None:
+    """Keep the values as printed although a check fails; kept in the trail with the person's name."""
+    with changing(store, seen, "kept as printed") as change:
+        result = _failed(change, name)
+        result.waived_by_id = seen.person_id
+        for key in result.fields:
+            if change.values[key].value:
+                change.values[key].state, change.values[key].settled_by_id = (
+                    ValueState.SETTLED,
+                    seen.person_id,
+                )
+
+
+def use_offer(store: Store, seen: Seen, name: str, number: int) -> None:
+    """Set the value that a failed check offers, counted from 1."""
+    with changing(store, seen, "took what the check offers") as change:
+        offers = _failed(change, name).offers
+        if not 1 <= number <= len(offers):
+            raise NotDone("There is no such offer.")
+        offer = offers[number - 1]
+        _, value = change.field(offer["field"])
+        box = Box(*value.box) if value.box else None
+        _set(value, seen, offer["value"], value.raw, value.page, box)
+
+
+def undo_last(store: Store, seen: Seen) -> str:
+    """Take back the last change; returns what it was."""
+    with _open(store, seen) as (session, document):
+        return undo(session, document, type_of(session, document), seen.person_id)
+
+
+def done(store: Store, seen: Seen) -> None:
+    """Nothing is doubtful any more: settle the document. Raises NotDone naming what is left."""
+    with _open(store, seen) as (session, document):
+        kind = type_of(session, document)
+        doubtful = [kind.names[v.key] for v in values_of(session, seen.document_id) if v.state == ValueState.DOUBTFUL]
+        for table in kind.tables:
+            rows = [r for r in rows_of(session, seen.document_id) if r.table == table.key]
+            open_rows = [at for at, r in enumerate(rows, start=1) if r.state == ValueState.DOUBTFUL]
+            doubtful += [f"row {', '.join(map(str, open_rows[:5]))} of {table.name}"] if open_rows else []
+        failed = [c.message for c in checks_of(session, seen.document_id) if not c.passed and not c.waived_by_id]
+        left = [f"Still to be settled: {', '.join(doubtful)}."] if doubtful else []
+        left += [f"A check still fails: {failed[0]}"] if failed else []
+        if left:
+            raise NotDone(" ".join(left))
+        settle(session, document, seen.person_id, letter_of(lane_of(session, document)).take_back_seconds)
+
+
+def back_to_review(store: Store, document_id: int, person_id: int) -> None:
+    """Take a settled document back before it is delivered. Raises NotDone if it is too late."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id, with_for_update=True)
+        if document is None:
+            raise Missing("There is no such document.")
+        take_back(session, document, person_id)
+
+
+def _queue(session: Session) -> list[Document]:
+    """All documents in review, in the order in which their files arrived."""
+    wanted = select(Document).where(Document.state == DocumentState.REVIEW)
+    return sorted(session.exec(wanted), key=_place)
+
+
+def _place(document: Document) -> tuple[int, int]:
+    return document.file_id, document.id or 0
+
+
+@contextmanager
+def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
+    """The document, locked, if it is in review, in this person's hands and as this person saw it."""
+    with store.transaction() as session:
+        document = session.get(Document, seen.document_id, with_for_update=True)
+        if document is None:
+            raise Missing("There is no such document.")
+        if document.state != DocumentState.REVIEW:
+            raise NotDone(f"This document is {WORDS[document.state]}; it cannot be changed now.")
+        holder = holder_name(session, document, seen.person_id)
+        if holder:
+            raise NotDone(f"{holder} has this document in hand.")
+        if document.version != seen.version:
+            raise Outdated("The document was changed in the meantime; here is how it stands now.")
+        document.holder_id, document.held_at = seen.person_id, now()
+        yield session, document
+
+
+@contextmanager
+def changing(store: Store, seen: Seen, said: str) -> Iterator[Change]:
+    """A change of the document: its checks are judged anew after it, and it can be taken back."""
+    with _open(store, seen) as (session, document):
+        kind = type_of(session, document)
+        before = snapshot(session, seen.document_id, kind.key)
+        values = {value.key: value for value in values_of(session, seen.document_id)}
+        yield Change(session, document, kind, values, pages_of(session, seen.document_id))
+        record(session, document, kind, seen.person_id, before, said)
+
+
+def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], box: Box | None = None) -> None:
+    rule, value = change.field(key)
+    if not words:
+        raise NotDone("No word was picked.")
+    text = " ".join(word.text for word in words)
+    parsed = rule.kind.parse(text, change.style) or _within(rule, words, change.style)
+    if parsed is None:
+        raise NotDone(f"“{text[:60]}” is not {rule.kind.words}.")
+    _set(value, seen, parsed, text, page, box or around(word.box for word in words))
+
+
+def _within(rule: FieldRule, words: list[Word], style: Style) -> str | None:
+    """The one value of the kind inside a longer text, as when a box is drawn a little too large."""
+    found = {value for word in words if (value := rule.kind.parse(word.text, style))}
+    return found.pop() if len(found) == 1 else None
+
+
+def _set(value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | None, box: Box | None) -> None:
+    value.value, value.raw, value.page, value.box = new, raw.replace("\0", ""), page, list(box) if box else []
+    value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
+    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_HAND, "", "", []
+
+
+def _page(change: Change, page: int) -> Page:
+    if not 0 <= page < len(change.pages):
+        raise Missing("The document has no such page.")
+    return change.pages[page]
+
+
+def _failed(change: Change, name: str) -> CheckResult:
+    for result in checks_of(change.session, change.document.id or 0):
+        if result.name == name and not result.passed:
+            return result
+    raise Missing("That check does not fail.")

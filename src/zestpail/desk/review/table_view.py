@@ -1,0 +1,206 @@
+"""The table drawer: a window on the rows of a table, each with the strip of the page that it was read from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any, Literal
+
+from zestpail.core.checks import ColumnSum
+from zestpail.core.checks.over_rows import number
+from zestpail.core.document_type import DocumentType
+from zestpail.core.kinds import Amount
+from zestpail.core.reading.geometry import Box
+from zestpail.core.tables import Table
+from zestpail.core.tables.found import Strip
+from zestpail.desk.documents.table_dividers import Divider, dividers_of
+from zestpail.desk.documents.table_rows import plain
+from zestpail.desk.review.table_edits import fails
+from zestpail.store.tables import TableRow, ValueState
+
+WINDOW = 40
+"""Rows that are shown at once."""
+
+
+@dataclass(frozen=True)
+class CellView:
+    key: str
+    name: str
+    shown: str
+    doubtful: bool
+    figures: bool
+    page: int | None
+    box: Box | None
+    reason: str
+
+
+@dataclass(frozen=True)
+class LineView:
+    id: int
+    number: int
+    state: Literal["settled", "doubtful", "fails"]
+    why: str
+    page: int | None
+    box: Box | None
+    strip: Box | None
+    cells: list[CellView]
+
+
+@dataclass(frozen=True)
+class ColumnView:
+    """A column; ``share`` is its part of the strip's width, in [0, 1], where the page has the columns in this order."""
+
+    key: str
+    name: str
+    figures: bool
+    share: float
+
+
+@dataclass(frozen=True)
+class TableView:
+    """One table with a window on its rows."""
+
+    key: str
+    name: str
+    columns: list[ColumnView]
+    lines: list[LineView]
+    first: int
+    total: int
+    open_rows: list[int]
+    """Numbers of the rows that need a person."""
+    sums: list[str]
+    rows_begin: str
+    left_out: list[str]
+    dividers: list[Divider]
+
+    @property
+    def last(self) -> int:
+        return self.first + len(self.lines) - 1
+
+    @property
+    def next_first(self) -> int | None:
+        return self.first + WINDOW if self.first + WINDOW <= self.total else None
+
+    @property
+    def earlier_first(self) -> int | None:
+        return max(self.first - WINDOW, 1) if self.first > 1 else None
+
+
+def table_views(
+    kind: DocumentType,
+    rows: Sequence[TableRow],
+    about: dict[str, Any],
+    values: dict[str, str | None],
+    widths: Sequence[float],
+    window: tuple[str, int] = ("", 1),
+) -> list[TableView]:
+    """All tables of a document; of the one that ``window`` names, from that row on (counted from 1)."""
+    return [
+        _view(kind, table, [row for row in rows if row.table == table.key], about.get(table.key, {}), values, widths,
+              window[1] if window[0] == table.key else 1)
+        for table in kind.tables
+    ]  # fmt: skip
+
+
+def _view(
+    kind: DocumentType, table: Table, rows: list[TableRow], about: dict[str, Any], values: dict[str, str | None],
+    widths: Sequence[float], first: int,
+) -> TableView:  # fmt: skip
+    worth = plain(kind, rows)[table.key]
+    first = min(max(first, 1), max(len(rows), 1))
+    strips = [Strip.model_validate(strip) for strip in about.get("strips", [])]
+    shown = range(first - 1, min(first - 1 + WINDOW, len(rows)))
+    return TableView(
+        key=table.key,
+        name=table.name,
+        columns=_columns(table, strips),
+        lines=[
+            _line(
+                table,
+                rows[at],
+                at + 1,
+                fails(kind.checks, table.key, worth[at - 1] if at else None, worth[at]),
+                widths,
+                strips,
+            )
+            for at in shown
+        ],
+        first=first,
+        total=len(rows),
+        open_rows=[at for at, row in enumerate(rows, start=1) if row.state == ValueState.DOUBTFUL],
+        sums=list(_sums(kind, table, worth, values)),
+        rows_begin=about.get("rows_begin", ""),
+        left_out=[f"{line['text']}: {line['why']}" for line in about.get("left_out", [])],
+        dividers=dividers_of(table, strips, [(row.page, row.box[3]) for row in rows if row.page is not None]),
+    )
+
+
+def _columns(table: Table, strips: Sequence[Strip]) -> list[ColumnView]:
+    """The columns, as wide as they are on the first page if they stand there in the table's own order."""
+    shares: dict[str, float] = {}
+    if strips:
+        strip = strips[0]
+        bounds = [strip.box.x0, *strip.dividers, strip.box.x1]
+        wide = {key: bounds[at + 1] - bounds[at] for at, key in enumerate(strip.columns) if key}
+        if list(wide) == [c.key for c in table.columns if c.key in wide]:
+            shares = {key: width / strip.box.width for key, width in wide.items()}
+    return [ColumnView(c.key, c.name, c.kind.numeric, shares.get(c.key, 0.0)) for c in table.columns]
+
+
+def _line(
+    table: Table, row: TableRow, at: int, wrong: str, widths: Sequence[float], strips: Sequence[Strip]
+) -> LineView:
+    open_ = row.state == ValueState.DOUBTFUL
+    box, strip = Box(*row.box) if row.box else None, None
+    if box and row.page is not None:
+        on_page = next((one.box for one in strips if one.page == row.page), None)
+        x0, x1 = (on_page.x0, on_page.x1) if on_page else (0.0, widths[row.page])
+        strip = Box(x0, box.y0 - 2.5, min(x1, widths[row.page]), box.y1 + 2.5)
+    return LineView(
+        id=row.id or 0,
+        number=at,
+        state="fails" if open_ and wrong else "doubtful" if open_ else "settled",
+        why=wrong if open_ else "",
+        page=row.page,
+        box=box,
+        strip=strip,
+        cells=[_cell(table, row, column.key) for column in table.columns],
+    )
+
+
+def _cell(table: Table, row: TableRow, key: str) -> CellView:
+    column, cell = table.column(key), row.cells.get(key)
+    value = cell["value"] if cell else None
+    unread = cell["raw"].replace("\n", " / ") if cell and value is None else ""
+    return CellView(
+        key=key,
+        name=column.name,
+        shown=column.kind.show(value) if value else unread,
+        doubtful=bool(cell and cell["doubtful"]),
+        figures=column.kind.numeric,
+        page=cell["page"] if cell else None,
+        box=Box(*cell["box"]) if cell and cell["box"] else None,
+        reason=cell["reason"] if cell else "",
+    )
+
+
+def _sums(kind: DocumentType, table: Table, rows: list[dict[str, str | None]], values: dict[str, str | None]) -> Any:
+    """The sum of each column of money, and how it stands to the field that it should make."""
+    for column in table.columns:
+        cells = [number(row.get(column.key)) for row in rows]
+        if not isinstance(column.kind, Amount) or not rows or all(cell is None for cell in cells):
+            continue
+        check = next((c for c in kind.checks if isinstance(c, ColumnSum) and c.column == column.key), None)
+        if check is None:
+            continue
+        total = sum((cell for cell in cells if cell is not None), Decimal(0))
+        stated = number(values.get(check.equals))
+        name = kind.names[check.equals].lower()
+        if stated is None:
+            yield f"{column.name} makes {total:,.2f}"
+        elif abs(total - stated) <= check.tolerance:
+            yield f"{column.name} adds up to {name}, {total:,.2f}"
+        else:
+            apart = f"{abs(stated - total):,.2f} {'less' if total < stated else 'more'}"
+            yield f"{column.name} makes {total:,.2f}, {apart} than {name}"

@@ -1,0 +1,275 @@
+"""What the review desk shows of a document: its cards, its pages, and where it stands in the queue."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any, Literal
+
+from sqlmodel import Session, func, select
+
+from zestpail.core.checks import Needed
+from zestpail.core.document_type import DocumentType
+from zestpail.core.reading.geometry import Box
+from zestpail.desk.documents.context import lane_of, type_of
+from zestpail.desk.documents.holding import holder_name
+from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.page_images import PageView
+from zestpail.desk.documents.table_rows import rows_of
+from zestpail.desk.documents.transitions import WORDS
+from zestpail.desk.review.changes import CHANGED, UNDONE
+from zestpail.desk.review.table_view import TableView, table_views
+from zestpail.store import Store
+from zestpail.store.queries.documents import checks_of, pages_of, values_of
+from zestpail.store.tables import (
+    ArrivedFile,
+    CheckResult,
+    Document,
+    DocumentState,
+    Event,
+    FieldValue,
+    Person,
+    ValueState,
+)
+
+CardState = Literal["settled", "doubtful", "fails"]
+SNIPPET_MARGIN = 5.0
+"""Points of paper shown around a value."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Something to pick by its figure key: another reading, or what a failed check offers."""
+
+    number: int
+    shown: str
+    why: str
+    pieces: list[tuple[str, bool]] = field(default_factory=list)
+    """The text in pieces, each with whether it differs from the present value."""
+
+
+@dataclass(frozen=True)
+class FailedCheck:
+    name: str
+    message: str
+    offers: list[Choice]
+    can_keep: bool
+
+
+@dataclass(frozen=True)
+class Card:
+    """One field's card."""
+
+    key: str
+    name: str
+    kind: str
+    needed: bool
+    value: str
+    shown: str
+    pieces: list[tuple[str, bool]]
+    """The text as read, in pieces, each with whether it was read unsurely."""
+    state: CardState
+    confidence: float
+    page: int | None
+    box: Box | None
+    snippet: Box | None
+    source: str
+    readings: list[Choice]
+    second_best: str
+    """What the second-best combination has here, and why it lost; empty where it has the same."""
+    failed: list[FailedCheck]
+    side: Literal["left", "right"]
+    """The margin nearer to the value."""
+
+
+@dataclass(frozen=True)
+class ReviewView:
+    """Everything that the desk shows."""
+
+    document_id: int
+    version: int
+    type_name: str
+    lane_name: str
+    batch_id: int
+    file_name: str
+    arrived_at: datetime
+    state: str
+    open_to_change: bool
+    holder: str | None
+    held_at: datetime | None
+    cards: list[Card]
+    page_checks: list[FailedCheck]
+    pages: list[PageView]
+    waiting: int
+    can_undo: bool
+    settled_by: str | None
+    tables: list[TableView]
+    table_checks: list[FailedCheck]
+
+    @property
+    def open_rows(self) -> int:
+        return sum(len(table.open_rows) for table in self.tables)
+
+    @property
+    def doubtful(self) -> int:
+        return sum(card.state == "doubtful" for card in self.cards) + self.open_rows
+
+    @property
+    def failing(self) -> int:
+        return sum(len(card.failed) for card in self.cards) + len(self.page_checks) + len(self.table_checks)
+
+    @property
+    def settled(self) -> int:
+        return sum(card.state == "settled" for card in self.cards)
+
+
+def review_view(store: Store, document_id: int, person_id: int, window: tuple[str, int] = ("", 1)) -> ReviewView:
+    """The document as that person sees it, its tables from the row on that ``window`` names. Raises Missing."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        if document is None:
+            raise Missing("There is no such document.")
+        kind, lane = type_of(session, document), lane_of(session, document)
+        holder = holder_name(session, document, person_id)
+        failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
+        pages = [
+            PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
+            for p in pages_of(session, document_id)
+        ]
+        values = values_of(session, document_id)
+        worth, widths = {value.key: value.value for value in values}, [page.width for page in pages]
+        return ReviewView(
+            document_id=document_id,
+            version=document.version,
+            type_name=kind.name,
+            lane_name=lane.name,
+            batch_id=document.batch_id,
+            file_name=session.get_one(ArrivedFile, document.file_id).name,
+            arrived_at=document.arrived_at,
+            state=WORDS[document.state],
+            open_to_change=document.state == DocumentState.REVIEW and holder is None,
+            holder=holder,
+            held_at=document.held_at if holder else None,
+            cards=[_card(kind, row, failed, pages, document.second_best) for row in values],
+            page_checks=[_failed(c, kind) for c in failed if not c.fields and not (kind.tables and _of_rows(c))],
+            table_checks=[_failed(c, kind) for c in failed if not c.fields and kind.tables and _of_rows(c)],
+            pages=pages,
+            waiting=_waiting(session),
+            can_undo=_changes_left(session, document_id) > 0,
+            settled_by=_name(session, document.settled_by_id),
+            tables=table_views(kind, rows_of(session, document_id), document.tables, worth, widths, window),
+        )
+
+
+def _card(
+    kind: DocumentType,
+    row: FieldValue,
+    failed: list[CheckResult],
+    pages: list[PageView],
+    second_best: dict[str, Any],
+) -> Card:
+    rule = kind.field(row.key)
+    about = [c for c in failed if c.fields and c.fields[-1] == row.key]
+    involved = any(row.key in c.fields for c in about)
+    state: CardState = "fails" if involved else "doubtful" if row.state == ValueState.DOUBTFUL else "settled"
+    box = Box(*row.box) if row.box else None
+    shown = rule.kind.show(row.value) if row.value else ""
+    readings = [
+        Choice(at, text := rule.kind.show(r["value"]), r["why"], differing(shown, text))
+        for at, r in enumerate(row.readings[:5], start=1)
+    ]
+    return Card(
+        key=row.key,
+        name=rule.name,
+        kind=rule.kind.words,
+        needed=any(isinstance(c, Needed) and c.field == row.key for c in kind.checks),
+        value=row.value or "",
+        shown=shown,
+        pieces=_marked(row.raw, set(row.doubtful)),
+        state=state,
+        confidence=row.confidence,
+        page=row.page,
+        box=box,
+        snippet=_snippet(box),
+        source=_source(row),
+        readings=[] if about and any(c.offers for c in about) else readings,
+        second_best=_second_best(kind, row, second_best),
+        failed=[_failed(c, kind) for c in about],
+        side="left" if box and row.page is not None and box.cx < 0.45 * pages[row.page].width else "right",
+    )
+
+
+def _second_best(kind: DocumentType, row: FieldValue, second: dict[str, Any]) -> str:
+    other = second.get("instead", {}).get(row.key)
+    if not other or other == row.value:
+        return ""
+    return f"second best was {kind.field(row.key).kind.show(other)}, but {second['why']}"
+
+
+def _snippet(box: Box | None) -> Box | None:
+    """The value with some paper around it, never thinner than a line of text is wide."""
+    if box is None:
+        return None
+    wide = max(box.width + 4 * SNIPPET_MARGIN, 5 * box.height)
+    return Box(box.cx - wide / 2, box.y0 - SNIPPET_MARGIN, box.cx + wide / 2, box.y1 + SNIPPET_MARGIN)
+
+
+def _source(row: FieldValue) -> str:
+    if row.settled_by_id and row.finder == "a person":
+        return "set by a person"
+    if not row.value:
+        return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
+    if row.state == ValueState.DOUBTFUL:
+        return f"{row.reason}; {row.confidence:.0%} sure: {row.doubt}"
+    return row.reason
+
+
+def _failed(result: CheckResult, kind: DocumentType) -> FailedCheck:
+    offers = [
+        Choice(at, kind.field(offer["field"]).kind.show(offer["value"]), offer["text"])
+        for at, offer in enumerate(result.offers, start=1)
+    ]
+    return FailedCheck(result.name, result.message, offers, can_keep=not result.name.startswith("needed"))
+
+
+def _of_rows(result: CheckResult) -> bool:
+    return not result.name.startswith("pages read")
+
+
+def _marked(raw: str, doubtful: set[int]) -> list[tuple[str, bool]]:
+    return _runs([(character, at in doubtful) for at, character in enumerate(raw)])
+
+
+def differing(present: str, other: str) -> list[tuple[str, bool]]:
+    """The other text in pieces, marked where a text of the same length differs from the present one."""
+    if len(present) != len(other):
+        return [(other, False)]
+    return _runs([(b, a != b) for a, b in zip(present, other, strict=True)])
+
+
+def _runs(characters: list[tuple[str, bool]]) -> list[tuple[str, bool]]:
+    runs: list[tuple[str, bool]] = []
+    for character, mark in characters:
+        if runs and runs[-1][1] == mark:
+            runs[-1] = (runs[-1][0] + character, mark)
+        else:
+            runs.append((character, mark))
+    return runs
+
+
+def _waiting(session: Session) -> int:
+    wanted = select(func.count()).select_from(Document).where(Document.state == DocumentState.REVIEW)
+    return session.exec(wanted).one()
+
+
+def _changes_left(session: Session, document_id: int) -> int:
+    def count(what: str) -> int:
+        return session.exec(
+            select(func.count()).select_from(Event).where(Event.document_id == document_id, Event.what == what)
+        ).one()
+
+    return count(CHANGED) - count(UNDONE)
+
+
+def _name(session: Session, person_id: int | None) -> str | None:
+    return session.get_one(Person, person_id).name if person_id else None

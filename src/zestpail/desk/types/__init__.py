@@ -1,0 +1,1 @@
+"""Document types: begun, adopted, given samples, published, compared, carried elsewhere."""

@@ -1,0 +1,153 @@
+"""Cells of the proof strip and the proof sheet: one value on one sample, its snippet, and what became of it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turn
+from zestpail.core.extraction.extract import CapturedValue
+from zestpail.core.reading.geometry import Box
+from zestpail.core.tables import Table
+from zestpail.desk.types.drafts import draft_of, kind_of_draft
+from zestpail.desk.types.samples import proof_samples
+from zestpail.store import Store
+from zestpail.store.queries.samples import pages_of_sample, samples_of
+from zestpail.store.tables import PageState, Sample, SampleState
+
+AROUND = 6.0
+"""Points of paper around a value."""
+
+PageIds = Mapping[int, Sequence[int]]
+"""The pages of each sample that were read, in order."""
+
+
+@dataclass(frozen=True)
+class Rows:
+    """How the rows of a table are shown where a field's value is."""
+
+    def show(self, value: str) -> str:
+        """How many there are."""
+        return f"{len(json.loads(value))} rows"
+
+
+@dataclass(frozen=True)
+class TableLine:
+    """A table as a line of the proof sheet."""
+
+    key: str
+    name: str
+    kind: Rows
+
+
+Provable = FieldRule | TableLine
+
+
+def line_of(table: Table) -> TableLine:
+    """The table as it is proven."""
+    return TableLine(table.key, table.name, Rows())
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One value on one sample: where its snippet is cut, what was found, and what became of it."""
+
+    sample: int
+    sample_name: str
+    key: str
+    field: str
+    shown: str
+    mark: Mark
+    turn: Turn
+    was: str
+    wanted: str
+    page_id: int | None
+    box: Box | None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The whole proof sheet, fields down and samples across."""
+
+    kind: DocumentType
+    samples: list[Sample]
+    lines: list[list[Cell]]
+
+
+def sheet(store: Store, key: str, against: DocumentType | None = None) -> Sheet:
+    """Every field on every sample that is read, with what changed against a revision if given. Raises Missing."""
+    with store.transaction() as session:
+        kind = kind_of_draft(draft_of(session, key))
+        rows = [row for row in samples_of(session, key) if row.state == SampleState.READY]
+        page_ids = {
+            row.id or 0: [p.id or 0 for p in pages_of_sample(session, row.id or 0) if p.state == PageState.READ]
+            for row in rows
+        }
+        samples = proof_samples(store, session, key)
+    proof, before = prove(kind, samples), prove(against or kind, samples)
+    provable: list[Provable] = [*kind.fields, *map(line_of, kind.tables)]
+    return Sheet(kind, rows, [cells(rule, rows, proof, before, page_ids) for rule in provable])
+
+
+def strip(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+    """The field on every sample; what an edit changed comes first, then what is wrong."""
+    return sorted(cells(rule, rows, proof, before, page_ids), key=trouble)
+
+
+def cells(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
+    """The field on every sample that is read, in the samples' order."""
+    read = [(row, row.id or 0) for row in rows if row.id in proof]
+    return [
+        _cell(rule, row, proof[number][rule.key], before.get(number, {}).get(rule.key), page_ids.get(number, ()))
+        for row, number in read
+    ]
+
+
+def trouble(cell: Cell) -> tuple[int, int]:
+    """What wants looking at first sorts first."""
+    by_turn = {"broken": 0, "mended": 1, "changed": 2, "as before": 3}[cell.turn]
+    return by_turn, {"wrong": 0, "missing": 0, "open": 1, "right": 2, "rightly none": 2}[cell.mark]
+
+
+def shown_value(rule: Provable, value: str | None) -> str:
+    """A kept value as a person reads it; "none" where rightly nothing is there."""
+    if not value:
+        return "none"
+    try:
+        return rule.kind.show(value)
+    except (ArithmeticError, ValueError):  # a label given while the field was of another kind
+        return value
+
+
+def _shown(rule: Provable, found: CapturedValue) -> str:
+    if not found.value:
+        return ""
+    return found.raw if isinstance(rule, TableLine) else rule.kind.show(found.value)
+
+
+def _cell(rule: Provable, row: Sample, proven: Proven, before: Proven | None, pages: Sequence[int]) -> Cell:
+    found, wanted = proven.found, row.truth.get(rule.key)
+    place = Box(*wanted["box"]) if found.box is None and wanted and wanted["box"] else found.box
+    number = found.page if found.box is not None else (wanted or {}).get("page")
+    was = before.found.value if before else None
+    return Cell(
+        sample=row.id or 0,
+        sample_name=row.name,
+        key=rule.key,
+        field=rule.name,
+        shown=_shown(rule, found),
+        mark=proven.mark,
+        turn=turn(before, proven),
+        was=shown_value(rule, was) if was != found.value else "",
+        wanted=shown_value(rule, wanted["value"]) if wanted else "",
+        page_id=pages[number] if place is not None and number is not None and number < len(pages) else None,
+        box=_around(place) if place is not None else None,
+    )
+
+
+def _around(box: Box) -> Box:
+    """The value with what stands left of it, so that its label can be seen."""
+    wide = max(box.width + 2 * AROUND, 14 * box.height)
+    return Box(box.x1 + AROUND - wide, box.y0 - AROUND, box.x1 + AROUND, box.y1 + AROUND)

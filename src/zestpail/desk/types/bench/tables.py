@@ -1,0 +1,232 @@
+"""Tables at the bench: drawn, named, divided, a row shown; every edit is judged on all samples."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import get_args
+
+from pydantic import BaseModel, TypeAdapter, ValidationError
+
+from zestpail.core.document_type import DocumentType
+from zestpail.core.evaluation.proof import tables_on
+from zestpail.core.finders import Ground
+from zestpail.core.kinds import AnyKind, OneLine, style_of
+from zestpail.core.reading.geometry import Box
+from zestpail.core.tables import Column, Grid, Table
+from zestpail.core.tables.find import body_on
+from zestpail.core.tables.found import Strip
+from zestpail.core.tables.table import Part
+from zestpail.core.teaching.field_proposal import key_for
+from zestpail.core.teaching.table_proposal import propose_table, shown_way
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.remembered_dividers import remembered_grids
+from zestpail.desk.types.bench.edits import At, document_at, write
+from zestpail.desk.types.drafts import draft_kind
+from zestpail.store import Store
+
+PARTS = get_args(Part)
+_KIND: TypeAdapter[AnyKind] = TypeAdapter(AnyKind)
+
+
+class TableForm(BaseModel):
+    """The settings of a table; lists go column by column, the last entry being a column that is added."""
+
+    name: str = ""
+    ends_at: str = ""
+    leave_out: str = ""
+    """One wording a line."""
+    rows: str = "as they are"
+    """Or "seen on each page" to forget a row that was shown."""
+    column: list[str] = []
+    """Keys; empty for the one to be added."""
+    called: list[str] = []
+    kind: list[str] = []
+    headers: list[str] = []
+    """Wordings with | between."""
+    of: list[str] = []
+    part: list[str] = []
+    needed: list[str] = []
+    """Keys of the columns that must be there."""
+    drop: list[str] = []
+    """Keys of the columns that are taken out."""
+
+
+def add_table(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
+    """A table for what was drawn round; returns its key. Raises NotDone where nothing stands in columns there."""
+    kind, document = draft_kind(store, at.key), document_at(store, sample_id)
+    if not 0 <= page < len(document.pages):
+        raise Missing("The sample has no such page.")
+    taken = [*kind.names, *(table.key for table in kind.tables)]
+    table = propose_table(document, page, box, taken, style_of(document.lines))
+    if table is None:
+        raise NotDone("Nothing stands in columns there. Draw round the whole table, its header line too.")
+    columns = ", ".join(column.name for column in table.columns)
+    write(store, at, kind.model_copy(update={"tables": (*kind.tables, table)}), f"added a table with {columns}")
+    return table.key
+
+
+def show_row(store: Store, at: At, sample_id: int, key: str, page: int, box: Box) -> str:
+    """Rows are as the one drawn round; says what makes a row begin. Raises NotDone where nothing tells it apart."""
+    kind, document = draft_kind(store, at.key), document_at(store, sample_id)
+    table = _table(kind, key)
+    free = table.model_copy(update={"rows_begin": None})
+    about = [check for check in kind.checks if any(name == key for name, _ in check.columns)]
+    body = body_on(Ground(document, kind.labels, kind.landmarks), free, page, about)
+    rules = document.pages[page].rules if 0 <= page < len(document.pages) else ()
+    shown = shown_way(body, rules, table, box)
+    if shown is None:
+        raise NotDone("No way of telling rows apart makes just that one row. Draw round one whole row of the table.")
+    way, count = shown
+    said = way.sentence(table.names)
+    _write(store, at, kind, table.model_copy(update={"rows_begin": way}), f"{table.name}: {said}")
+    return f"On this page {said}: {count} rows. It holds on all samples."
+
+
+def divide(store: Store, at: At, sample_id: int, key: str, page: int, number: int, x: float) -> None:
+    """Move a divider for the layout of this sample, which is known again by its header line."""
+    kind, strip = _strip_at(store, at, sample_id, key, page, number)
+    said = f"moved a divider of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
+    _write(store, at, kind, _with_grid(_table(kind, key), strip.moved(number, x)), said)
+
+
+def join_columns(store: Store, at: At, sample_id: int, key: str, page: int, number: int) -> None:
+    """Take a divider away on this layout: what stood right of it belongs to the column on its left."""
+    kind, strip = _strip_at(store, at, sample_id, key, page, number)
+    said = f"took a divider out of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
+    _write(store, at, kind, _with_grid(_table(kind, key), strip.joined(number)), said)
+
+
+def add_divider(store: Store, at: At, sample_id: int, key: str, page: int, x: float) -> str:
+    """A divider more where it was clicked: right of it a new column begins. Raises NotDone."""
+    kind, strip = _strip_at(store, at, sample_id, key, page)
+    table = _table(kind, key)
+    new = key_for(f"Column {len(table.columns) + 1}", [column.key for column in table.columns])
+    grid = strip.divided(x, new)
+    if grid is None:
+        raise NotDone("A divider stands there already, or that is beside the table. Click between two dividers.")
+    column = Column(key=new, name=f"Column {len(table.columns) + 1}", kind=OneLine())
+    left = strip.columns[grid.columns.index(new) - 1]
+    place = next((n for n, one in enumerate(table.columns, start=1) if one.key == left), len(table.columns))
+    columns = (*table.columns[:place], column, *table.columns[place:])
+    changed = _with_grid(table.model_copy(update={"columns": columns}), grid)
+    _write(store, at, kind, changed, f"{table.name}: a new column right of a divider")
+    return f"{column.name} begins at the new divider. Name it and choose what it holds under Columns and settings."
+
+
+def take_over_dividers(store: Store, at: At, key: str, number: int) -> None:
+    """Take dividers that were moved in review into the type; ``number`` counts :func:`offered_grids`, from 1."""
+    kind = draft_kind(store, at.key)
+    table = _table(kind, key)
+    with store.transaction() as session:
+        offered = offered_grids(table, remembered_grids(session, at.key).get(key, ()))
+    if not 1 <= number <= len(offered):
+        raise Missing("These dividers are not offered any more.")
+    grid = offered[number - 1]
+    said = f"took over the dividers of the layout “{grid.head[:40]}” from review"
+    _write(store, at, kind, _with_grid(table, grid), said)
+
+
+def offered_grids(table: Table, remembered: Iterable[Grid]) -> list[Grid]:
+    """Of the dividers that were moved in review, those that the type does not hold yet and has the columns for."""
+    return [grid for grid in remembered if grid not in table.grids and set(grid.columns) <= {"", *table.names}]
+
+
+def document_strips(kind: DocumentType, key: str, sample_id: int, store: Store) -> tuple[Strip, ...]:
+    """Where the table lies on a sample."""
+    found = next((t for t in tables_on(kind, document_at(store, sample_id)) if t.key == key), None)
+    return found.strips if found else ()
+
+
+def set_table(store: Store, at: At, key: str, form: TableForm) -> None:
+    """Change a table's settings. Raises NotDone with a sentence for settings that cannot be."""
+    kind = draft_kind(store, at.key)
+    table = _table(kind, key)
+    name = " ".join(form.name.split())
+    if not name:
+        raise NotDone("A table needs a name.")
+    try:
+        columns = _columns(table, form)
+        if not columns:
+            raise NotDone("A table needs a column; remove the table instead.")
+        keys = {column.key for column in columns}
+        begin = table.rows_begin
+        if form.rows == "seen on each page" or (begin and begin.column and begin.column not in keys):
+            begin = None
+        changed = Table.model_validate({
+            **table.model_dump(), "name": name, "columns": columns, "ends_at": form.ends_at,
+            "leave_out": tuple(line.strip() for line in form.leave_out.splitlines() if line.strip()),
+            "rows_begin": begin, "grids": tuple(_without(grid, keys) for grid in table.grids),
+        })  # fmt: skip
+    except ValidationError as error:
+        raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
+    gone = {(key, column.key) for column in table.columns} - {(key, column.key) for column in columns}
+    checks = tuple(check for check in kind.checks if not gone & set(check.columns))
+    _write(store, at, kind.model_copy(update={"checks": checks}), changed, f"changed the table {name}")
+
+
+def remove_table(store: Store, at: At, key: str) -> None:
+    """Take a table and its checks out."""
+    kind = draft_kind(store, at.key)
+    gone = _table(kind, key)
+    checks = tuple(check for check in kind.checks if all(table != key for table, _ in check.columns))
+    tables = tuple(table for table in kind.tables if table.key != key)
+    write(store, at, kind.model_copy(update={"tables": tables, "checks": checks}), f"removed the table {gone.name}")
+
+
+def _columns(table: Table, form: TableForm) -> tuple[Column, ...]:
+    columns: list[Column] = []
+    taken = [column.key for column in table.columns]
+    for number, called in enumerate(form.called):
+        key = form.column[number] if number < len(form.column) else ""
+        if not called.strip() or key in form.drop:
+            continue
+        new = not key
+        key = key or key_for(called, taken)
+        wordings = form.headers[number].split("|") if number < len(form.headers) else []
+        of = form.of[number] if number < len(form.of) else ""
+        columns.append(Column.model_validate({
+            "key": key, "name": " ".join(called.split()), "of": of if of not in form.drop else "",
+            "kind": _KIND.validate_python({"kind": form.kind[number]}),
+            "headers": tuple(w.strip() for w in wordings if w.strip()),
+            "needed": key in form.needed and not new,
+            "part": form.part[number] if number < len(form.part) and of else "",
+        }))  # fmt: skip
+    return tuple(columns)
+
+
+def _without(grid: Grid, keys: set[str]) -> Grid:
+    """The grid, leaving out what stood in columns that are gone."""
+    return grid.model_copy(update={"columns": tuple(key if key in keys else "" for key in grid.columns)})
+
+
+def _strip_at(
+    store: Store, at: At, sample_id: int, key: str, page: int, number: int = -1
+) -> tuple[DocumentType, Strip]:
+    """The draft, and where its table lies on a page of a sample. Raises Missing, NotDone without a header line."""
+    kind = draft_kind(store, at.key)
+    _table(kind, key)
+    strips = document_strips(kind, key, sample_id, store)
+    strip = next((one for one in strips if one.page == page and number < len(one.dividers)), None)
+    if strip is None:
+        raise Missing(f"{kind.name} has no such divider any more.")
+    if not strip.head:
+        raise NotDone("This page has no header line by which the layout could be known; do it on one that has.")
+    return kind, strip
+
+
+def _with_grid(table: Table, grid: Grid) -> Table:
+    """The table with these dividers for their layout."""
+    others = tuple(one for one in table.grids if one.head != grid.head)
+    return table.model_copy(update={"grids": (grid, *others)})
+
+
+def _table(kind: DocumentType, key: str) -> Table:
+    try:
+        return kind.table(key)
+    except KeyError as problem:
+        raise Missing("There is no such table; it may have been taken out.") from problem
+
+
+def _write(store: Store, at: At, kind: DocumentType, table: Table, said: str) -> None:
+    tables = tuple(table if one.key == table.key else one for one in kind.tables)
+    write(store, at, kind.model_copy(update={"tables": tables}), said)

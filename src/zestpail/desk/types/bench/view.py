@@ -1,0 +1,287 @@
+"""What the bench shows: a sample in the middle, landmarks and fields in its margins, the proof under it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.document_type.sentences import pieces
+from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, tables_on, turns
+from zestpail.core.evaluation.proof import Sample as Proving
+from zestpail.core.extraction.near_misses import why_not_found
+from zestpail.core.finders import Ground, Piece
+from zestpail.core.landmarks.match import Sighting
+from zestpail.core.reading.geometry import Box
+from zestpail.core.tables import Grid
+from zestpail.desk.documents.page_images import PageView
+from zestpail.desk.documents.remembered_dividers import remembered_grids
+from zestpail.desk.types.bench.checks import CheckLine, check_lines
+from zestpail.desk.types.bench.computed_fields import ComputedForm, form_of_way
+from zestpail.desk.types.bench.fields import Offered, offers
+from zestpail.desk.types.bench.proof import (
+    Cell,
+    Provable,
+    line_of,
+    shown_value,
+    strip,
+)
+from zestpail.desk.types.bench.rule_settings import RuleForm, form_of, is_needed
+from zestpail.desk.types.bench.table_view import TableCard, table_card
+from zestpail.desk.types.drafts import draft_of, kind_of_draft
+from zestpail.desk.types.samples import proof_samples
+from zestpail.store import Store
+from zestpail.store.queries.samples import pages_of_sample, samples_of
+from zestpail.store.tables import DraftStep, PageState, Sample, SampleRole, SampleState, TypeDraft
+
+MOST_PINS = 5
+NEARLY = 0.97
+"""A second place that scores at least this share of the first is told: it is a tie."""
+
+
+@dataclass(frozen=True)
+class Pin:
+    """A candidate on the page, with its score parts."""
+
+    number: int
+    shown: str
+    score: float
+    parts: str
+    reason: str
+    page: int
+    box: Box
+
+
+@dataclass(frozen=True)
+class FieldCard:
+    key: str
+    name: str
+    shown: str
+    mark: Mark
+    wanted: str
+    confidence: float
+    page: int | None
+    box: Box | None
+    sentence: list[Piece]
+    pins: list[Pin]
+    form: RuleForm
+    computed: ComputedForm | None
+    searched: str
+    """Where nothing was found, how near it came."""
+
+
+@dataclass(frozen=True)
+class LandmarkCard:
+    key: str
+    sentence: str
+    page: int | None
+    box: Box | None
+    seen: str
+    near: str
+    """The nearest miss where it was not found, or what fits nearly as well where it was."""
+    answered: bool
+    agreed: bool
+    """Whether what is found is what a person said of this sample."""
+
+
+@dataclass(frozen=True)
+class SampleRow:
+    id: int
+    name: str
+    state: str
+    problem: str | None
+    role: str
+
+
+@dataclass(frozen=True)
+class BenchView:
+    key: str
+    name: str
+    version: int
+    based_on: int | None
+    can_undo: bool
+    samples: list[SampleRow]
+    sample: SampleRow | None
+    number: int
+    pages: list[PageView]
+    fields: list[FieldCard]
+    landmarks: list[LandmarkCard]
+    active: str
+    strip: list[Cell]
+    edit: dict[Turn, int]
+    last_step: str
+    right: int
+    labelled: int
+    tested: tuple[int, int]
+    """The same of the samples that are kept for testing alone."""
+    checks: list[CheckLine]
+    tables: list[TableCard]
+    offers: list[Offered] = field(default_factory=list)
+
+    @property
+    def new_computed(self) -> ComputedForm:
+        """What a field that is worked out begins with."""
+        return ComputedForm()
+
+    @property
+    def columns(self) -> list[tuple[str, str]]:
+        """All columns of all tables, for checks over rows."""
+        return [
+            (f"{table.key}.{key}", f"{table.name}: {name}")
+            for table in self.tables
+            for key, name in zip(table.form.column, table.form.called, strict=True)
+        ]
+
+    @property
+    def name_at_hand(self) -> str:
+        """What the field or table at hand is called."""
+        lines: list[FieldCard | TableCard] = [*self.fields, *self.tables]
+        return next((one.name for one in lines if one.key == self.active), "")
+
+    @property
+    def reading(self) -> int:
+        return sum(sample.state == SampleState.WAITING for sample in self.samples)
+
+
+def bench_view(store: Store, key: str, sample_id: int | None, active: str | None) -> BenchView:
+    """The bench with that sample and that field at hand, the first ones if they are not there. Raises Missing."""
+    with store.transaction() as session:
+        draft = draft_of(session, key)
+        kind, step = kind_of_draft(draft), _last_step(session, draft)
+        before_kind = DocumentType.model_validate(step.before) if step else kind
+        rows = list(samples_of(session, key))
+        ready = [row for row in rows if row.state == SampleState.READY]
+        chosen = next((row for row in ready if row.id == sample_id), ready[0] if ready else None)
+        pages = {
+            row.id or 0: [p for p in pages_of_sample(session, row.id or 0) if p.state == PageState.READ]
+            for row in ready
+        }
+        samples = proof_samples(store, session, key)
+        remembered = remembered_grids(session, key)
+    proof, before = prove(kind, samples), prove(before_kind, samples)
+    provable: dict[str, Provable] = {rule.key: rule for rule in kind.fields}
+    provable |= {table.key: line_of(table) for table in kind.tables}
+    at_hand = active if active in provable else next(iter(provable), "")
+    page_ids = {sample: [page.id or 0 for page in kept] for sample, kept in pages.items()}
+    right, labelled = counted_right(proof)
+    document = next((s.document for s in samples if chosen and s.id == chosen.id), None)
+    ground = Ground(document, (), kind.landmarks) if document else None
+    return BenchView(
+        key=key,
+        name=kind.name,
+        version=draft.version,
+        based_on=draft.based_on,
+        can_undo=step is not None,
+        samples=[sample_row(row) for row in rows],
+        sample=sample_row(chosen) if chosen else None,
+        number=ready.index(chosen) + 1 if chosen else 0,
+        pages=[
+            PageView(p.id or 0, number, p.width, p.height, None)
+            for number, p in enumerate(pages.get(chosen.id or 0, []) if chosen else [], start=1)
+        ],
+        fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen, ground) for rule in kind.fields]
+        if chosen and ground
+        else [],
+        landmarks=_landmarks(kind, ground, chosen.truth) if ground and chosen else [],
+        active=at_hand,
+        strip=strip(provable[at_hand], rows, proof, before, page_ids) if at_hand else [],
+        edit=turns(before, proof, at_hand),
+        last_step=step.said if step else "",
+        right=right,
+        labelled=labelled,
+        tested=counted_right({row.id or 0: proof[row.id or 0] for row in ready if row.role == SampleRole.TEST}),
+        checks=check_lines(kind),
+        tables=_tables(kind, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
+        offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
+    )
+
+
+def _tables(
+    kind: DocumentType, chosen: int, samples: Sequence[Proving], proof: Proof, remembered: Mapping[str, list[Grid]]
+) -> list[TableCard]:
+    if not kind.tables:
+        return []
+    found = {sample.id: {table.key: table for table in tables_on(kind, sample.document)} for sample in samples}
+    return [
+        table_card(
+            table, found[chosen][table.key], proof[chosen][table.key],
+            [tables[table.key] for tables in found.values()], remembered.get(table.key, ()),
+        )
+        for table in kind.tables
+    ]  # fmt: skip
+
+
+def counted_right(proof: Proof) -> tuple[int, int]:
+    """How many labelled values are right, and how many are labelled."""
+    marks = [proven.mark for fields in proof.values() for proven in fields.values() if proven.mark != "open"]
+    return sum(mark in ("right", "rightly none") for mark in marks), len(marks)
+
+
+def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample, ground: Ground) -> FieldCard:
+    found = proven.found
+    wanted = sample.truth.get(rule.key)
+    return FieldCard(
+        key=rule.key,
+        name=rule.name,
+        shown=rule.kind.show(found.value) if found.value else "",
+        mark=proven.mark,
+        wanted=shown_value(rule, wanted["value"]) if wanted else "",
+        confidence=found.confidence,
+        page=found.page,
+        box=found.box,
+        sentence=pieces(rule, is_needed(kind, rule.key)),
+        pins=[
+            Pin(
+                number=at,
+                shown=rule.kind.show(candidate.value),
+                score=candidate.score,
+                parts=" × ".join(f"{name} {score:.2f}" for name, score in candidate.parts.items()),
+                reason=candidate.reason,
+                page=candidate.page,
+                box=candidate.box,
+            )
+            for at, candidate in enumerate(found.candidates[:MOST_PINS], start=1)
+        ],
+        form=form_of(kind, rule),
+        computed=form_of_way(rule),
+        searched="" if found.value else why_not_found(rule, ground),
+    )
+
+
+def _landmarks(kind: DocumentType, ground: Ground, truth: Mapping[str, Any]) -> list[LandmarkCard]:
+    cards = []
+    for landmark in kind.landmarks:
+        seen, places = ground.landmark(landmark.key), ground.sightings(landmark.key)
+        others = [place for place in places if place != seen]
+        rival = others[0] if others and (not seen or others[0].score > NEARLY * seen.score) else None
+        said = truth.get(landmark.key)
+        there = Box(*said["box"]) if said and said["box"] else None
+        cards.append(
+            LandmarkCard(
+                key=landmark.key,
+                sentence=landmark.sentence,
+                page=seen.page if seen else None,
+                box=seen.box if seen else None,
+                seen=_sighted(seen) if seen else "not on this sample",
+                near=f"{'fits nearly as well' if seen else 'nearest'}: {_sighted(rival)}" if rival else "",
+                answered=said is not None,
+                agreed=(seen is None) if there is None else bool(seen and seen.box.grown(2).covers_centre_of(there)),
+            )
+        )
+    return cards
+
+
+def _sighted(seen: Sighting) -> str:
+    return f"“{seen.text}”, {seen.score:.2f}" if seen.text else f"{seen.score:.2f}"
+
+
+def sample_row(row: Sample) -> SampleRow:
+    return SampleRow(row.id or 0, row.name, row.state, row.problem, row.role)
+
+
+def _last_step(session: Session, draft: TypeDraft) -> DraftStep | None:
+    wanted = select(DraftStep).where(DraftStep.draft_id == draft.id).order_by(col(DraftStep.id).desc())
+    return session.exec(wanted).first()

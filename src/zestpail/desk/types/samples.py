@@ -1,0 +1,245 @@
+"""Samples of a document type: added by hand or from a batch, read at once, labelled with what is right."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from sqlmodel import Session, col, func, select
+
+from zestpail.core.evaluation.proof import Sample as ProofSample
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.page import PageReading, unpacked
+from zestpail.core.reading.read import read_page as read_opened_page
+from zestpail.core.writing.searchable_pdf import searchable_pdf
+from zestpail.desk.delivery.deliveries import page_to_write
+from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.intake.arrivals import shown_name
+from zestpail.desk.pipeline.reading import keep_read
+from zestpail.desk.types.drafts import draft_of
+from zestpail.store import Blobs, Store
+from zestpail.store.jobs import defer
+from zestpail.store.notices import changed
+from zestpail.store.queries.samples import pages_of_sample, samples_of
+from zestpail.store.tables import ArrivedFile, Document, Page, PageState, Sample, SampleRole, SampleState
+
+OPEN, READ = 15, 5
+"""Samples go before the pages of batches: somebody waits for them at the bench."""
+
+
+@dataclass(frozen=True)
+class Label:
+    """What is right for one field of a sample: a value and where it stands; no value where rightly nothing is there."""
+
+    value: str | None
+    page: int | None = None
+    box: Box | None = None
+
+
+def add_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
+    """Keep a file as a sample and put it to reading; returns its number. Raises Missing if there is no such type."""
+    with store.transaction() as session:
+        draft_of(session, type_key)
+    return keep_sample(store, type_key, name, data, person_id)
+
+
+def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
+    """The same without asking whether the type is there."""
+    blob = store.blobs.put(data)
+    with store.transaction() as session:
+        sample = Sample(type_key=type_key, name=shown_name(name), blob=blob)
+        session.add(sample)
+        session.flush()
+        note(session, "sample added", person_id=person_id, after={"type": type_key, "file": sample.name})
+        defer(session, "open_sample", priority=OPEN, sample_id=sample.id)
+        return sample.id or 0
+
+
+def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int) -> int:
+    """Take a document of a batch as a sample, with the pages as they were read. Raises Missing.
+
+    Where its pages are not the whole file as it arrived, the sample's file is made of them: what a person blacked out,
+    and other documents of the pile, do not travel with it.
+    """
+    own = _file_of_its_own(store, document_id)
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        if document is None:
+            raise Missing("There is no such document.")
+        draft_of(session, type_key)
+        file = session.get_one(ArrivedFile, document.file_id)
+        sample = Sample(type_key=type_key, name=file.name, blob=own or file.blob, state=SampleState.READY)
+        session.add(sample)
+        session.flush()
+        for at, page in enumerate(_read_pages(session, document_id)):
+            kept = page.model_dump(exclude={"id", "document_id", "file_id", "pile_id", "notes"})
+            kept |= {"by_hand": {}, "file_index": at} if own else {}
+            session.add(Page(**{**kept, "sample_id": sample.id}))
+        note(session, "sample added", person_id=person_id, after={"type": type_key, "file": file.name})
+        return sample.id or 0
+
+
+def _read_pages(session: Session, document_id: int) -> list[Page]:
+    wanted = select(Page).where(Page.document_id == document_id, Page.state == PageState.READ)
+    return list(session.exec(wanted.order_by(col(Page.position))))
+
+
+def _file_of_its_own(store: Store, document_id: int) -> str | None:
+    """The document's pages as a PDF, kept; None where they are its whole file, untouched."""
+    with store.transaction() as session:
+        pages = _read_pages(session, document_id)
+        files = {page.file_id for page in pages}
+        of_file = session.exec(select(func.count()).select_from(Page).where(col(Page.file_id).in_(files))).one()
+    if not pages or (len(files) == 1 and of_file == len(pages) and not any(page.by_hand for page in pages)):
+        return None
+    return store.blobs.put(searchable_pdf([page_to_write(store, page) for page in pages], f"Document {document_id}"))
+
+
+def open_sample(store: Store, sample_id: int) -> None:
+    """Count the sample's pages and put them to reading, or say why it cannot be read."""
+    with store.transaction() as session:
+        sample = session.get_one(Sample, sample_id)
+        if sample.state != SampleState.WAITING or pages_of_sample(session, sample_id):
+            return
+        blob = sample.blob
+    try:
+        pages, problem = count_pages(store.blobs.get(blob)), None
+    except Unreadable as refusal:
+        pages, problem = 0, str(refusal)
+    with store.transaction() as session:
+        sample = session.get_one(Sample, sample_id, with_for_update=True)
+        if problem:
+            sample.state, sample.problem = SampleState.REFUSED, problem
+        elif not pages_of_sample(session, sample_id):
+            for at in range(pages):
+                page = Page(sample_id=sample_id, position=at, file_index=at)
+                session.add(page)
+                session.flush()
+                defer(session, "read_sample_page", priority=READ, page_id=page.id)
+        changed(session, f"type {sample.type_key}", "today")
+
+
+def read_sample_page(store: Store, page_id: int) -> None:
+    """Read one page of a sample; with the last one the sample is ready."""
+    with store.transaction() as session:
+        page = session.get_one(Page, page_id)
+        sample = session.get_one(Sample, page.sample_id)
+        if page.state != PageState.WAITING:
+            return
+        blob, index = sample.blob, page.file_index
+    try:
+        kept = keep_read(store, read_opened_page(open_page(store.blobs.get(blob), index)))
+    except Unreadable as problem:
+        kept = {"state": PageState.FAILED, "problem": str(problem)}
+    finish_sample_page(store, page_id, kept)
+
+
+def finish_sample_page(store: Store, page_id: int, kept: Mapping[str, object]) -> None:
+    """Write down what came of reading a page; the sample is locked, so that two last pages see each other."""
+    with store.transaction() as session:
+        page = session.get_one(Page, page_id)
+        sample = session.get_one(Sample, page.sample_id, with_for_update=True)
+        session.refresh(page)
+        if page.state != PageState.WAITING:
+            return
+        page.sqlmodel_update(dict(kept))
+        session.flush()
+        pages = pages_of_sample(session, sample.id or 0)
+        if all(one.state == PageState.FAILED for one in pages):
+            sample.state, sample.problem = SampleState.REFUSED, pages[0].problem
+        elif all(one.state != PageState.WAITING for one in pages):
+            sample.state = SampleState.READY
+        changed(session, f"type {sample.type_key}", "today")
+
+
+def refuse_sample(store: Store, sample_id: int, problem: str) -> None:
+    """Give the sample up with the reason."""
+    with store.transaction() as session:
+        sample = session.get_one(Sample, sample_id, with_for_update=True)
+        sample.state, sample.problem = SampleState.REFUSED, problem
+        changed(session, f"type {sample.type_key}")
+
+
+def label(store: Store, sample_id: int, key: str, right: Label | None) -> None:
+    """Say what is right for a field of the sample; None forgets it. Raises Missing."""
+    with store.transaction() as session:
+        put_label(session, sample_id, key, kept_label(right))
+
+
+def put_label(session: Session, sample_id: int, key: str, kept: dict[str, Any] | None) -> dict[str, Any] | None:
+    """The same with a label as it is kept, within a transaction; returns the one before. Raises Missing."""
+    sample = _sample(session, sample_id)
+    before: dict[str, Any] | None = sample.truth.get(key)
+    truth = {name: one for name, one in sample.truth.items() if name != key}
+    sample.truth = truth if kept is None else {**truth, key: kept}
+    changed(session, f"type {sample.type_key}")
+    return before
+
+
+def kept_label(right: Label | None) -> dict[str, Any] | None:
+    """A label as it is kept."""
+    return {"value": right.value, "page": right.page, "box": list(right.box) if right.box else []} if right else None
+
+
+def set_role(store: Store, sample_id: int, role: str) -> None:
+    """Use the sample for training or for testing only. Raises NotDone for any other role."""
+    if role not in list(SampleRole):
+        raise NotDone("A sample is for training or for testing.")
+    with store.transaction() as session:
+        sample = _sample(session, sample_id)
+        sample.role = SampleRole(role)
+        changed(session, f"type {sample.type_key}")
+
+
+def remove_sample(store: Store, sample_id: int, person_id: int) -> str:
+    """Take a sample away with its labels, keeping its file's blob and a note of it; returns its type's key."""
+    with store.transaction() as session:
+        sample = _sample(session, sample_id)
+        for page in pages_of_sample(session, sample_id):
+            session.delete(page)
+        session.flush()
+        kept = {"type": sample.type_key, "file": sample.name, "blob": sample.blob, "truth": sample.truth}
+        note(session, "sample removed", person_id=person_id, before=kept)
+        session.delete(sample)
+        changed(session, f"type {sample.type_key}")
+        return sample.type_key
+
+
+def proof_samples(store: Store, session: Session, type_key: str) -> list[ProofSample]:
+    """The samples that are read, with their truth, as the engine takes them."""
+    ready = [sample for sample in samples_of(session, type_key) if sample.state == SampleState.READY]
+    found = select(Page).where(col(Page.sample_id).in_([s.id for s in ready]), Page.state == PageState.READ)
+    readings: dict[int, list[str]] = {}
+    for page in session.exec(found.order_by(col(Page.sample_id), col(Page.position))):
+        readings.setdefault(page.sample_id or 0, []).append(page.reading or "")
+    return [
+        ProofSample(
+            s.id or 0,
+            document_of(store.blobs, tuple(readings.get(s.id or 0, ()))),
+            {key: kept["value"] for key, kept in s.truth.items()},
+        )
+        for s in ready
+    ]
+
+
+@lru_cache(maxsize=600)
+def document_of(blobs: Blobs, readings: tuple[str, ...]) -> DocumentReading:
+    """The document of these kept readings; lines and words are worked out once for all edits."""
+    return DocumentReading(tuple(_reading(blobs, name) for name in readings))
+
+
+def _reading(blobs: Blobs, name: str) -> PageReading:
+    return unpacked(blobs.get(name))
+
+
+def _sample(session: Session, sample_id: int) -> Sample:
+    sample = session.get(Sample, sample_id, with_for_update=True)
+    if sample is None:
+        raise Missing("There is no such sample.")
+    return sample

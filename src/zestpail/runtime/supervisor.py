@@ -1,0 +1,209 @@
+"""Web process and workers under one roof: started together, replaced when they die, stopped together."""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import secrets
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from filelock import FileLock, Timeout
+
+from zestpail.runtime import cluster
+from zestpail.runtime.cluster import CannotServe
+from zestpail.settings import Settings
+from zestpail.store.migrate import migrate
+
+STOP_WITHIN = 15.0
+STANDIN_PORTS = (8630, 8636, 8635)
+DIES_TOO_OFTEN = 5
+_PR_SET_PDEATHSIG = 1
+
+
+@dataclass
+class Child:
+    """One process that is kept running."""
+
+    name: str
+    command: list[str]
+    process: subprocess.Popen[bytes] | None = None
+    deaths: int = 0
+    started: float = field(default_factory=time.monotonic)
+
+
+@contextmanager
+def database(settings: Settings) -> Iterator[Settings]:
+    """The settings with a database that runs and is up to date; stopped afterwards if it was started here.
+
+    Raises CannotServe with the reason.
+    """
+    if settings.database_url:
+        migrate(settings.database_url)
+        yield settings
+        return
+    running = cluster.start(settings.data)
+    try:
+        migrate(running.url)
+        yield settings.model_copy(update={"database_url": running.url, "secret": settings.secret or _secret(settings)})
+    finally:
+        if running.ours:
+            cluster.stop(running)
+
+
+@contextmanager
+def alone(settings: Settings) -> Iterator[None]:
+    """Only one server works on a data folder. Raises CannotServe saying where the other one is."""
+    cluster.prepare(settings.data)
+    address = settings.data / "address"
+    try:
+        with FileLock(settings.data / "serving.lock", timeout=0):
+            yield
+            address.unlink(missing_ok=True)
+    except Timeout as error:
+        where = address.read_text() if address.exists() else "an address it has not told yet"
+        raise CannotServe(f"Zest Pail serves this data folder already, at {where}.") from error
+
+
+def with_mail_port(settings: Settings) -> Settings:
+    """The settings with a port for e-mail that can be used: another free one where theirs is taken."""
+    return settings.model_copy(update={"smtp_port": settings.smtp_port and _usable(settings.host, settings.smtp_port)})
+
+
+def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
+    """The settings with the demo's stand-ins, processes of their own: a scanner with that file in it, and a mailbox."""
+    host, python = "127.0.0.1", [sys.executable, "-m"]
+    scanner, box, smtp = (_usable(host, port) for port in STANDIN_PORTS)
+    folder = str(settings.data / "mailbox")
+    served = {
+        "scanner": f"http://{host}:{scanner}",
+        "mail_server": f"{host}:{smtp}",
+        "standin_mailbox": f"http://{host}:{box}",
+    }
+    return settings.model_copy(update=served), [
+        Child("scanner", [*python, "zestpail.standins.scanner", "--port", str(scanner), "--load", str(loaded)]),
+        Child("mailbox", [*python, "zestpail.standins.mailbox", "--port", str(box), "--smtp-port", str(smtp),
+                          "--folder", folder]),
+    ]  # fmt: skip
+
+
+def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Child] = ()) -> None:
+    """Run web process and workers until told to stop; ``ready`` is given the address once it answers."""
+    port = _usable(settings.host, settings.port)
+    address = f"http://{settings.host}:{port}"
+    environment = {
+        **os.environ,
+        "ZESTPAIL_DATABASE_URL": settings.database_url,
+        "ZESTPAIL_SECRET": settings.secret or secrets.token_urlsafe(32),
+        "ZESTPAIL_DATA": str(settings.data),
+        "ZESTPAIL_SMTP_PORT": str(settings.smtp_port),
+        "ZESTPAIL_SCANNER": settings.scanner,
+        "ZESTPAIL_MAIL_SERVER": settings.mail_server,
+        "ZESTPAIL_HOST": settings.host,
+        "ZESTPAIL_PORT": str(port),
+        "OMP_THREAD_LIMIT": "1",  # one worker a core: Tesseract's own threads would only get in each other's way
+    }
+    me = [sys.executable, "-m", "zestpail"]
+    children = [*others, Child("web", [*me, "web"])]
+    children.append(Child("intake", [*me, "intake"]))
+    children += [Child(f"worker {at + 1}", [*me, "work", "--child"]) for at in range(settings.workers)]
+    stop = _told_to_stop()
+    try:
+        for child in children:
+            _start(child, environment)
+        _wait_for(settings.host, port, stop)
+        (settings.data / "address").write_text(address)
+        if not stop:
+            ready(address)
+        while not stop:
+            time.sleep(0.25)
+            _replace_dead(children, environment)
+    finally:
+        _stop(children)
+
+
+def _start(child: Child, environment: dict[str, str]) -> None:
+    child.started = time.monotonic()
+    child.process = subprocess.Popen(
+        child.command,
+        env=environment,
+        start_new_session=True,
+        preexec_fn=_die_with_parent,  # noqa: PLW1509 - one system call, no threads yet
+    )
+
+
+def _die_with_parent() -> None:
+    """Have the kernel stop the child when we are killed and cannot do it."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+def _replace_dead(children: list[Child], environment: dict[str, str]) -> None:
+    for child in children:
+        if child.process is None or child.process.poll() is None:
+            continue
+        quick = time.monotonic() - child.started < 10
+        child.deaths = child.deaths + 1 if quick else 1
+        if child.deaths > DIES_TOO_OFTEN:
+            raise CannotServe(f"The {child.name} process dies again and again; its last words are above.")
+        print(f"The {child.name} process ended ({child.process.returncode}); starting another.", flush=True)
+        _start(child, environment)
+
+
+def _stop(children: list[Child]) -> None:
+    running = [child.process for child in children if child.process and child.process.poll() is None]
+    for process in running:
+        process.terminate()
+    deadline = time.monotonic() + STOP_WITHIN
+    for process in running:
+        try:
+            process.wait(max(deadline - time.monotonic(), 0.1))
+        except subprocess.TimeoutExpired:
+            process.kill()
+
+
+def _told_to_stop() -> list[int]:
+    """A list that fills when a signal to stop comes."""
+    told: list[int] = []
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, lambda n, _: told.append(n))
+    return told
+
+
+def _wait_for(host: str, port: int, stop: list[int]) -> None:
+    deadline = time.monotonic() + 60
+    while not stop and time.monotonic() < deadline:
+        with socket.socket() as probe:
+            probe.settimeout(1)
+            if probe.connect_ex((host, port)) == 0:
+                return
+        time.sleep(0.1)
+    if not stop:
+        raise CannotServe("The web process does not answer; its last words are above.")
+
+
+def _usable(host: str, port: int) -> int:
+    """The port, or any free one where it is taken."""
+    for wanted in (port, 0):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind((host, wanted))
+            except OSError:
+                continue
+            return int(probe.getsockname()[1])
+    raise CannotServe(f"No port of {host} can be used.")
+
+
+def _secret(settings: Settings) -> str:
+    """What session cookies are signed with, kept so that nobody has to sign in again after a restart."""
+    kept = settings.data / "session.secret"
+    if not kept.exists():
+        cluster.keep(kept, secrets.token_urlsafe(32))
+    return kept.read_text()

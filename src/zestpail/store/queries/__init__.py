@@ -1,0 +1,1 @@
+"""Queries that decide nothing, by subject."""

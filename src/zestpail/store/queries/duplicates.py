@@ -1,0 +1,41 @@
+"""Whether an earlier document of the same type has the same values."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from sqlmodel import Session, col, select
+
+from zestpail.core.checks import Before
+from zestpail.store.tables import ArrivedFile, Delivery, Document, DocumentState, FieldValue, TypeRevision
+
+GONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
+
+
+def before_of(session: Session, document: Document) -> Before:
+    """Looks through all documents of the type, whatever their revision, that were settled or sent.
+
+    The one that was handed on from another lane, and is this one, is none that came before.
+    """
+    key = session.get_one(TypeRevision, document.revision_id).key
+
+    def before(values: Mapping[str, str]) -> str:
+        wanted = (
+            select(Document, ArrivedFile)
+            .join(TypeRevision, col(TypeRevision.id) == col(Document.revision_id))
+            .join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
+            .join(Delivery, col(Delivery.document_id) == col(Document.id), isouter=True)
+            .where(col(Delivery.receipt)["handed_on"].astext.is_distinct_from(str(document.batch_id)))
+            .where(TypeRevision.key == key, Document.id != document.id, col(Document.state).in_(GONE))
+            .order_by(col(Document.id))
+        )
+        for name, value in values.items():
+            same = select(FieldValue.document_id).where(FieldValue.key == name, FieldValue.value == value)
+            wanted = wanted.where(col(Document.id).in_(same))
+        found = session.exec(wanted).first()
+        if found is None:
+            return ""
+        earlier, file = found
+        return f"{file.name}, which came on {earlier.arrived_at:%d.%m.%Y},"
+
+    return before

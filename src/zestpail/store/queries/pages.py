@@ -1,0 +1,12 @@
+"""Pages of piles and samples."""
+
+from __future__ import annotations
+
+from sqlmodel import Session, col, select
+
+from zestpail.store.tables import Page
+
+
+def pages_of_pile(session: Session, file_id: int) -> list[Page]:
+    """All pages of a file's pile as they lie now."""
+    return list(session.exec(select(Page).where(Page.pile_id == file_id).order_by(col(Page.place), col(Page.id))))

@@ -1,0 +1,1 @@
+"""The place *Archive*: finding a document again."""

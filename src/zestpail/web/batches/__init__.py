@@ -1,0 +1,1 @@
+"""The place of one batch: its page, and the page ribbon."""

@@ -1,0 +1,109 @@
+"""The page ribbon of a batch, and its mending."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from zestpail.core.reading.geometry import Box
+from zestpail.desk.batches import page_edits, page_moves
+from zestpail.desk.batches.ribbon import ribbon_view
+from zestpail.desk.batches.today import status
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.pipeline.split import go_on
+from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.templating import page as shown
+
+router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
+Number = Annotated[int, Form()]
+
+
+@router.get("/{batch_id}/ribbon")
+def show(request: Request, desk: Here, batch_id: int) -> Response:
+    view = ribbon_view(desk.store, batch_id)
+    return shown(request, "batches/ribbon.html", ribbon=view, notice="", status=status(desk.store))
+
+
+@router.get("/{batch_id}/piles")
+def piles(request: Request, desk: Here, batch_id: int) -> Response:
+    """The part of the page that changes."""
+    return _piles(request, desk, batch_id)
+
+
+@router.post("/{batch_id}/ribbon")
+def mend(
+    request: Request, desk: Here, me: Me, batch_id: int, act: Annotated[str, Form()], page: Number = 0,
+    target: Number = 0,
+) -> Response:  # fmt: skip
+    """One gesture on the ribbon; answers with the ribbon as it then lies."""
+    store = desk.store
+    acts: dict[str, Callable[[], str | None]] = {
+        "cut": lambda: page_moves.cut_before(store, page, me.id),
+        "join": lambda: page_moves.join_before(store, page, me.id),
+        "leave out": lambda: page_moves.leave_out(store, page, me.id),
+        "take in": lambda: page_moves.take_in(store, page, me.id),
+        "move before": lambda: page_moves.move_page(store, page, target, "before", me.id),
+        "move after": lambda: page_moves.move_page(store, page, target, "after", me.id),
+        "turn": lambda: page_edits.turn(store, page, 90, me.id),
+        "turn back": lambda: page_edits.turn(store, page, 270, me.id),
+        "undo": lambda: f"Taken back: {page_moves.take_back(store, batch_id, me.id)}.",
+    }
+    return _piles(request, desk, batch_id, _done(acts, act))
+
+
+@router.get("/{batch_id}/pages/{page_id}")
+def large(request: Request, desk: Here, batch_id: int, page_id: int) -> Response:
+    """One page in full size."""
+    return _large(request, desk, batch_id, page_id)
+
+
+@router.post("/{batch_id}/pages/{page_id}")
+def touch(
+    request: Request, desk: Here, me: Me, batch_id: int, page_id: int, act: Annotated[str, Form()],
+    box: Annotated[list[float] | None, Form()] = None, text: Annotated[str, Form()] = "",
+    step: Annotated[str, Form()] = "", number: Number = 0,
+) -> Response:  # fmt: skip
+    """One thing done to a page by hand; answers with the page as it then is."""
+    store, drawn = desk.store, Box(*(box or ())[:4]) if box and len(box) == 4 else Box(0, 0, 0, 0)
+    acts: dict[str, Callable[[], str | None]] = {
+        "turn": lambda: page_edits.turn(store, page_id, 90, me.id),
+        "crop": lambda: page_edits.crop(store, page_id, drawn, me.id),
+        "black out": lambda: page_edits.black_out(store, page_id, drawn, me.id),
+        "highlight": lambda: page_edits.pin(store, page_id, "highlight", drawn, text, (me.id, me.name)),
+        "note": lambda: page_edits.pin(store, page_id, "note", drawn, text, (me.id, me.name)),
+        "take note off": lambda: page_edits.unpin(store, page_id, number, me.id),
+        "change step": lambda: page_edits.without_step(store, page_id, step, me.id),
+        "undo": lambda: f"Taken back: {page_moves.take_back(store, batch_id, me.id)}.",
+    }
+    return _large(request, desk, batch_id, page_id, _done(acts, act))
+
+
+def _done(acts: dict[str, Callable[[], str | None]], act: str) -> str:
+    """What is to be said when the gesture is made, or why it cannot be made."""
+    if act not in acts:
+        raise Missing("There is no such gesture.")
+    try:
+        return acts[act]() or ""
+    except Missing:
+        raise
+    except NotDone as problem:
+        return str(problem)
+
+
+@router.post("/{batch_id}/files/{file_id}/go-on")
+def looked_at(desk: Here, me: Me, batch_id: int, file_id: int) -> Response:
+    """The cuts of a pile are right."""
+    go_on(desk.store, file_id, me.id)
+    return RedirectResponse(f"/batches/{batch_id}/ribbon", status_code=303)
+
+
+def _piles(request: Request, desk: Here, batch_id: int, notice: str = "") -> Response:
+    return shown(request, "batches/piles.html", ribbon=ribbon_view(desk.store, batch_id), notice=notice)
+
+
+def _large(request: Request, desk: Here, batch_id: int, page_id: int, notice: str = "") -> Response:
+    view = page_edits.page_view(desk.store, batch_id, page_id)
+    return shown(request, "batches/page.html", page=view, notice=notice)

@@ -1,0 +1,1 @@
+"""The place *Lanes*: the letter, what is delivered of tables, separator sheets."""

@@ -1,0 +1,103 @@
+"""Lanes as letters of instruction: read, changed, tried, put in force; and the sheets to be printed for them."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import RedirectResponse, Response
+
+from zestpail.desk.batches.today import status
+from zestpail.desk.lanes import letter, trials
+from zestpail.desk.lanes.letter import BARCODES, BEGINNINGS, LetterForm
+from zestpail.desk.lanes.separator_sheets import print_sheets
+from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.templating import page
+from zestpail.web.today.chunked_upload import keep_each
+
+router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
+Lines = Annotated[str, Form()]
+
+
+@router.get("")
+def lanes(request: Request, desk: Here) -> Response:
+    rows, types = letter.lane_list(desk.store)
+    return page(request, "lanes/lanes.html", lanes=rows, types=types, status=status(desk.store))
+
+
+@router.post("")
+def begin(desk: Here, me: Me, name: Lines = "", type_key: Annotated[str, Form(alias="type")] = "") -> Response:
+    """A new lane."""
+    return RedirectResponse(f"/lanes/{letter.begin_lane(desk.store, name, type_key, me.id)}", status_code=303)
+
+
+@router.get("/{key}")
+def show(request: Request, desk: Here, key: str) -> Response:
+    view, trial = letter.letter_view(desk.store, key), trials.trial_of(desk.store, key)
+    return page(
+        request,
+        "lanes/letter.html",
+        view=view,
+        trial=trial,
+        beginnings=BEGINNINGS,
+        kinds=BARCODES,
+        status=status(desk.store),
+    )
+
+
+@router.post("/{key}/letter/{part}")
+def change(desk: Here, me: Me, key: str, part: str, form: Annotated[LetterForm, Form()]) -> Response:
+    """One sentence of the draft."""
+    letter.change_letter(desk.store, key, part, form, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.post("/{key}/put-in-force")
+def put_in_force(desk: Here, me: Me, key: str) -> Response:
+    letter.put_in_force(desk.store, key, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.post("/{key}/discard")
+def discard(desk: Here, me: Me, key: str) -> Response:
+    letter.discard_draft(desk.store, key, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.get("/{key}/trial")
+def trial(request: Request, desk: Here, key: str) -> Response:
+    """The trial as it stands now."""
+    return page(request, "lanes/trial.html", key=key, trial=trials.trial_of(desk.store, key))
+
+
+@router.post("/{key}/trial")
+def try_it(request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()]) -> Response:
+    """A file to try the draft on."""
+    return keep_each(
+        request, files[:1], lambda name, data: trials.begin_trial(desk.store, key, name, data, me.id), f"/lanes/{key}"
+    )
+
+
+@router.get("/{key}/trial/{trial_id}/{number}")
+def thumbnail(desk: Here, trial_id: int, number: int) -> Response:
+    """The picture of a page of a trial."""
+    data = trials.trial_thumbnail(desk.store, trial_id, number)
+    return Response(data, media_type="image/jpeg", headers={"cache-control": "private, max-age=3600"})
+
+
+@router.get("/{key}/sheets")
+def sheets(request: Request, desk: Here, key: str) -> Response:
+    return page(
+        request, "lanes/separator_sheets.html", view=letter.letter_view(desk.store, key), status=status(desk.store)
+    )
+
+
+@router.post("/{key}/sheets")
+def printed(
+    desk: Here, key: str, values: Lines = "", separators: Annotated[list[str] | None, Form()] = None,
+    copies: Annotated[int, Form()] = 1, paper: Lines = "A4", mail: Lines = "",
+) -> Response:  # fmt: skip
+    """The sheets as a PDF to be printed."""
+    data = print_sheets(desk.store, key, values, separators or [], copies, paper, mail)
+    name = {"content-disposition": f'attachment; filename="sheets-{key}.pdf"'}
+    return Response(data, media_type="application/pdf", headers=name)

@@ -1,0 +1,1 @@
+"""Who is there: sign-in, and tokens for programs."""

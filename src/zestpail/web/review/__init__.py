@@ -1,0 +1,1 @@
+"""The place *Review*: the desk where doubts are settled."""

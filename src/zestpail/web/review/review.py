@@ -1,0 +1,191 @@
+"""The review desk."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+
+from zestpail.core.reading.geometry import Box
+from zestpail.desk.batches.today import status
+from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.review import desk as desk_review
+from zestpail.desk.review.desk import Seen
+from zestpail.desk.review.view import review_view
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page
+
+router = APIRouter(prefix="/review")
+
+Version = Annotated[int, Form()]
+
+
+@router.get("")
+def first(request: Request, desk: Here, me: Me, after: int | None = None) -> Response:
+    """The document that has waited longest, or the news that none does."""
+    waiting = desk_review.next_for_review(desk.store, me.id, after)
+    if waiting is None:
+        return page(request, "review/empty.html", status=status(desk.store))
+    return RedirectResponse(f"/review/{waiting}", status_code=303)
+
+
+@router.get("/{document_id}")
+def show(request: Request, desk: Here, me: Me, document_id: int) -> Response:
+    desk_review.hold(desk.store, document_id, me.id)
+    view = review_view(desk.store, document_id, me.id)
+    following = desk_review.next_for_review(desk.store, me.id, document_id)
+    ahead = review_view(desk.store, following, me.id).pages[:1] if following else []
+    return page(request, "review/review.html", view=view, ahead=ahead, status=status(desk.store))
+
+
+@router.get("/{document_id}/cards")
+def cards(request: Request, desk: Here, me: Me, document_id: int) -> Response:
+    """The cards alone, as they stand now."""
+    return show_cards(request, desk, me, document_id)
+
+
+@router.post("/{document_id}/take-over")
+def take_over(desk: Here, me: Me, document_id: int) -> Response:
+    desk_review.hold(desk.store, document_id, me.id, take_over=True)
+    return RedirectResponse(f"/review/{document_id}", status_code=303)
+
+
+@router.post("/{document_id}/leave")
+def leave(desk: Here, me: Me, document_id: int) -> Response:
+    """On to the next document; this one goes back into the queue."""
+    desk_review.release(desk.store, document_id, me.id)
+    following = desk_review.next_for_review(desk.store, me.id, document_id)
+    return RedirectResponse(f"/review/{following}" if following else "/review", status_code=303)
+
+
+@router.post("/{document_id}/back")
+def back(desk: Here, me: Me, document_id: int) -> Response:
+    """Take back "done", as long as nothing is delivered."""
+    desk_review.back_to_review(desk.store, document_id, me.id)
+    return RedirectResponse(f"/review/{document_id}", status_code=303)
+
+
+@router.post("/{document_id}/done")
+def done(request: Request, desk: Here, me: Me, document_id: int, version: Version) -> Response:
+    """Settle the document; answers where to go next, or the cards with what is still missing."""
+    try:
+        desk_review.done(desk.store, Seen(document_id, version, me.id))
+    except Missing:
+        raise
+    except NotDone as problem:
+        return show_cards(request, desk, me, document_id, str(problem))
+    following = desk_review.next_for_review(desk.store, me.id, document_id)
+    return JSONResponse({"next": f"/review/{following}" if following else "/review", "done": document_id})
+
+
+@router.post("/{document_id}/undo")
+def undo(request: Request, desk: Here, me: Me, document_id: int, version: Version) -> Response:
+    def take_back(seen: Seen) -> None:
+        desk_review.undo_last(desk.store, seen)
+
+    return changed(request, desk, me, document_id, version, take_back)
+
+
+@router.post("/{document_id}/fields/{key}/enter")
+def enter(
+    request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version,
+    text: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.enter(desk.store, seen, key, text))
+
+
+@router.post("/{document_id}/fields/{key}/accept")
+def accept(request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version) -> Response:
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.accept(desk.store, seen, key))
+
+
+@router.post("/{document_id}/fields/{key}/pick")
+def pick(
+    request: Request,
+    desk: Here,
+    me: Me,
+    document_id: int,
+    key: str,
+    version: Version,
+    number: Annotated[int, Form()],
+) -> Response:
+    return changed(
+        request, desk, me, document_id, version, lambda seen: desk_review.pick(desk.store, seen, key, number)
+    )
+
+
+@router.post("/{document_id}/fields/{key}/words")
+def words(
+    request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version,
+    page_number: Annotated[int, Form()], numbers: Annotated[list[int], Form()],
+) -> Response:  # fmt: skip
+    return changed(
+        request, desk, me, document_id, version,
+        lambda seen: desk_review.take_words(desk.store, seen, key, page_number - 1, numbers),
+    )  # fmt: skip
+
+
+@router.post("/{document_id}/fields/{key}/box")
+def box(
+    request: Request, desk: Here, me: Me, document_id: int, key: str, version: Version,
+    page_number: Annotated[int, Form()], x0: Annotated[float, Form()], y0: Annotated[float, Form()],
+    x1: Annotated[float, Form()], y1: Annotated[float, Form()],
+) -> Response:  # fmt: skip
+    drawn = Box(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
+    return changed(
+        request, desk, me, document_id, version,
+        lambda seen: desk_review.take_box(desk.store, seen, key, page_number - 1, drawn),
+    )  # fmt: skip
+
+
+@router.post("/{document_id}/checks/keep")
+def keep(
+    request: Request, desk: Here, me: Me, document_id: int, version: Version, check: Annotated[str, Form()]
+) -> Response:
+    return changed(request, desk, me, document_id, version, lambda seen: desk_review.waive(desk.store, seen, check))
+
+
+@router.post("/{document_id}/checks/offer")
+def offer(
+    request: Request, desk: Here, me: Me, document_id: int, version: Version,
+    check: Annotated[str, Form()], number: Annotated[int, Form()],
+) -> Response:  # fmt: skip
+    return changed(
+        request,
+        desk,
+        me,
+        document_id,
+        version,
+        lambda seen: desk_review.use_offer(desk.store, seen, check, number),
+    )
+
+
+def changed(
+    request: Request,
+    desk: Here,
+    me: Me,
+    document_id: int,
+    version: int,
+    change: Callable[[Seen], object],
+    window: tuple[str, int] = ("", 1),
+) -> Response:
+    """Make the change and show the cards as they then stand; or the reason why it was not made."""
+    try:
+        with desk.store.together():
+            said = change(Seen(document_id, version, me.id))
+            view = review_view(desk.store, document_id, me.id, window)
+    except Missing:
+        raise
+    except NotDone as problem:
+        return show_cards(request, desk, me, document_id, str(problem), window)
+    return page(request, "review/cards.html", view=view, notice=said if isinstance(said, str) else "")
+
+
+def show_cards(
+    request: Request, desk: Here, me: Me, document_id: int, notice: str = "", window: tuple[str, int] = ("", 1)
+) -> Response:
+    """The cards and the table drawer as they stand, the table from that row on."""
+    view = review_view(desk.store, document_id, me.id, window)
+    return page(request, "review/cards.html", view=view, notice=notice)

@@ -1,0 +1,1 @@
+"""What every page has: sign-in state, security, templates, live news, pictures of pages."""

@@ -1,0 +1,181 @@
+// The page ribbon: pages are picked, cut, joined, moved, left out and turned; the server says how they then lie.
+import { typing } from "../shell/shell.js";
+import { say } from "../shell/toast.js";
+
+const FAR = 6; // pixels from which a press becomes a drag
+
+export function ribbon() {
+  return {
+    at: "", // number of the page at hand
+    busy: false,
+    heard: false, // news that came at a bad moment
+    waiting: [], // gestures that came while the server answered
+    drag: null,
+
+    init() {
+      document.body.addEventListener(`live-batch-${this.$root.dataset.batch}`, () => this.ask());
+      document.body.addEventListener("pages-changed", () => this.ask());
+      this.$root.addEventListener("click", (event) => this.clicked(event));
+      this.$root.addEventListener("dblclick", (event) => this.look(event.target.closest(".tile")));
+      this.$root.addEventListener("keydown", (event) => this.pressed(event));
+      this.$root.addEventListener("pointerdown", (event) => this.grasp(event));
+      this.$root.addEventListener("pointermove", (event) => this.carry(event));
+      window.addEventListener("pointerup", (event) => this.letGo(event));
+      window.addEventListener("pointercancel", (event) => this.letGo(event));
+      this.pick(this.tiles()[0], false);
+    },
+
+    tiles() {
+      return [...this.$root.querySelectorAll(".tile")];
+    },
+
+    tile() {
+      return this.$root.querySelector(`.tile[data-page="${this.at}"]`) ?? this.tiles()[0];
+    },
+
+    pick(tile, focus = true) {
+      if (!tile) return;
+      this.$root.querySelectorAll(".tile[aria-current]").forEach((old) => {
+        old.removeAttribute("aria-current");
+        old.tabIndex = -1;
+      });
+      tile.setAttribute("aria-current", "true");
+      tile.tabIndex = 0;
+      this.at = tile.dataset.page;
+      if (focus) tile.focus();
+    },
+
+    clicked(event) {
+      if (event.target.closest("dialog")) return undefined;
+      const button = event.target.closest("[data-act]");
+      if (button) return this.mend(button.dataset.act, button.closest(".tile"));
+      return this.pick(event.target.closest(".tile"));
+    },
+
+    pressed(event) {
+      if (typing(event) || event.altKey || event.metaKey || event.target.closest("dialog")) return;
+      const tiles = this.tiles();
+      const tile = this.tile();
+      const number = tiles.indexOf(tile);
+      const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+      if (event.ctrlKey && !step) return;
+      const acts = {
+        Home: () => this.pick(tiles[0]),
+        End: () => this.pick(tiles.at(-1)),
+        c: () => this.mend("cut", tile),
+        j: () => this.mend("join", tile),
+        Delete: () => this.mend(tile.dataset.out ? "take in" : "leave out", tile),
+        t: () => this.mend("turn", tile),
+        T: () => this.mend("turn back", tile),
+        Enter: () => !event.target.closest("button, a") && this.look(tile),
+        Escape: () => this.mend("undo", tile),
+      };
+      if (step && event.ctrlKey) this.move(tile, tiles[number + step], step > 0);
+      else if (step) this.pick(tiles[Math.min(Math.max(number + step, 0), tiles.length - 1)]);
+      else if (acts[event.key]) acts[event.key]();
+      else return;
+      if (event.key !== "Enter" || !event.target.closest("button, a")) event.preventDefault();
+    },
+
+    move(tile, target, after) {
+      if (!target) return say("The page lies at the end already.");
+      return this.mend(after ? "move after" : "move before", tile, { target: target.dataset.page });
+    },
+
+    grasp(event) {
+      const tile = event.target.closest(".tile");
+      if (tile && event.button === 0 && !event.target.closest("button")) {
+        this.drag = { tile, x: event.clientX, y: event.clientY, moving: false };
+      }
+    },
+
+    carry(event) {
+      const drag = this.drag;
+      if (!drag) return;
+      if (!drag.moving && Math.hypot(event.clientX - drag.x, event.clientY - drag.y) < FAR) return;
+      drag.moving = true;
+      drag.tile.classList.add("carried");
+      drag.tile.style.translate = `${event.clientX - drag.x}px ${event.clientY - drag.y}px`;
+      this.mark(this.under(event));
+    },
+
+    letGo(event) {
+      const drag = this.drag;
+      this.drag = null;
+      if (!drag) return;
+      if (!drag.moving) {
+        if (this.heard) this.ask();
+        return;
+      }
+      const { tile: target, after } = event.type === "pointerup" ? this.under(event) : {};
+      drag.tile.classList.remove("carried");
+      drag.tile.style.translate = "";
+      if (this.heard) this.ask();
+      this.mark({});
+      if (!target || target === drag.tile) return;
+      this.move(drag.tile, target, after);
+    },
+
+    // The page under the pointer, and whether it is behind its middle.
+    under(event) {
+      const tile = document.elementsFromPoint(event.clientX, event.clientY)
+        .map((element) => element.closest(".tile")).find((one) => one && one !== this.drag?.tile);
+      if (!tile) return {};
+      const edge = tile.getBoundingClientRect();
+      return { tile, after: event.clientX > edge.left + edge.width / 2 };
+    },
+
+    mark({ tile, after }) {
+      this.$root.querySelectorAll(".drop-before, .drop-after").forEach((old) =>
+        old.classList.remove("drop-before", "drop-after"));
+      tile?.classList.add(after ? "drop-after" : "drop-before");
+    },
+
+    look(tile) {
+      if (!tile) return;
+      this.pick(tile);
+      document.body.dispatchEvent(new CustomEvent("look-at-page", { detail: { page: tile.dataset.page, opener: tile } }));
+    },
+
+    mend(act, tile, more = {}) {
+      const body = new FormData();
+      for (const [name, value] of Object.entries({ act, page: tile?.dataset.page ?? 0, ...more })) body.append(name, value);
+      if (tile) this.at = tile.dataset.page;
+      return this.ask("ribbon", body);
+    },
+
+    // One after the other: what comes while the server answers is done then; news that came is asked for once.
+    async ask(path = "piles", body = null) {
+      if (this.busy || this.drag) {
+        if (body) this.waiting.push([path, body]);
+        else this.heard = true;
+        return;
+      }
+      this.busy = true;
+      try {
+        const answer = await fetch(`/batches/${this.$root.dataset.batch}/${path}`, body ? { method: "POST", body } : {});
+        const text = await answer.text();
+        if (answer.ok) this.swap(text, Boolean(body));
+        else say("This could not be done. Load the page again to see how it stands.");
+      } catch {
+        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+      } finally {
+        this.busy = false;
+      }
+      if (this.waiting.length) await this.ask(...this.waiting.shift());
+      else if (this.heard) {
+        this.heard = false;
+        await this.ask();
+      }
+    },
+
+    swap(html, asked) {
+      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("piles");
+      if (!fresh) return;
+      const inside = this.$root.contains(document.activeElement);
+      document.getElementById("piles").replaceWith(fresh);
+      this.pick(this.tile(), asked || inside);
+      if (fresh.dataset.notice) say(fresh.dataset.notice);
+    },
+  };
+}

@@ -1,0 +1,292 @@
+// The review desk: the page in the middle, the cards in its margins, from doubt to doubt by keyboard.
+// What a value is and whether it may be so is decided by the server; every action answers with the cards anew.
+import { offerTakeBack } from "../shell/afterwards.js";
+import { Drawer } from "./drawer.js";
+import { Picking } from "../page/picking.js";
+import { typing } from "../shell/shell.js";
+import { mark, stand } from "../page/card_layout.js";
+import { say } from "../shell/toast.js";
+import { Viewport } from "../page/viewport.js";
+
+export function desk() {
+  let viewport, picking, drawer; // kept out of Alpine's reach: it would wrap them
+  return {
+    active: null,
+    busy: false,
+    early: [], // keys pressed while the server was still at work: they count, in their order
+
+    init() {
+      const paper = document.getElementById("paper");
+      viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
+      picking = new Picking(paper, viewport, {
+        words: (page, numbers) => this.take("words", { page_number: page, numbers }),
+        box: (page, [x0, y0, x1, y1]) => this.take("box", { page_number: page, x0, y0, x1, y1 }),
+        miss: () => say("There is no word here. Draw a box round what you mean."),
+      });
+      drawer = new Drawer(this.$root, viewport, {
+        change: (path, what) => this.change(path, what, null, true),
+        show: (path) => this.show(path),
+        activate: () => this.intoTable(),
+      });
+      new ResizeObserver(() => (drawer.tall ? viewport.fitWidth() : viewport.fit())).observe(paper);
+      this.$root.addEventListener("click", (event) => this.clicked(event));
+      this.$root.addEventListener("focusin", (event) => this.focused(event));
+      this.$root.addEventListener("load", () => this.arrange(), true); // snippets change the height of cards
+      window.addEventListener("keyup", (event) => {
+        if (event.key === " ") picking.space = false;
+      });
+      this.renew();
+      this.goOn(null);
+      offerTakeBack();
+      this.prefetch();
+    },
+
+    // The pages of the next document, so that it is there when this one is done.
+    prefetch() {
+      document.querySelectorAll(".ahead").forEach((ahead) => {
+        new Image().src = `/pages/${ahead.dataset.page}/image?width=${innerWidth > 1500 ? 900 : 600}`;
+      });
+    },
+
+    cards() {
+      return [...document.querySelectorAll("#cards .card")];
+    },
+
+    cardOf(key) {
+      return key ? document.getElementById(`card-${key}`) : null;
+    },
+
+    state() {
+      return document.getElementById("cards").dataset;
+    },
+
+    // After the cards were drawn anew: mark values on the page, and stand the cards in their places.
+    renew() {
+      for (const page of viewport.pages) {
+        const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map(mark);
+        page.element.querySelector(".values").replaceChildren(...marks);
+      }
+      drawer.renew(true);
+      this.arrange();
+    },
+
+    // A cell of the table is at hand, and no card.
+    intoTable() {
+      picking.begin();
+      this.active = null;
+      this.cards().forEach((card) => card.classList.remove("active"));
+      this.arrange();
+    },
+
+    // Show another part of what is there, without changing anything.
+    async show(path) {
+      const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`);
+      const text = await answer.text();
+      if (answer.ok) this.swap(text);
+      else say(text);
+    },
+
+    arrange() {
+      if (viewport) stand(viewport);
+    },
+
+    // The card at hand: opened, its value brought into view.
+    activate(card, focus = true) {
+      if (this.active !== card.dataset.key) picking.begin();
+      this.active = card.dataset.key;
+      this.cards().forEach((other) => other.classList.toggle("active", other === card));
+      for (const page of viewport.pages) {
+        page.element.querySelectorAll(".values > *").forEach((mark) =>
+          mark.classList.toggle("active", mark.dataset.key === this.active));
+      }
+      if (focus) card.focus({ preventScroll: true });
+      if (card.dataset.box) viewport.glideTo(Number(card.dataset.page), card.dataset.box.split(",").map(Number));
+      this.arrange();
+    },
+
+    focused(event) {
+      const card = event.target.closest?.(".card");
+      if (card && card.dataset.key !== this.active) this.activate(card, false);
+    },
+
+    // On to the next doubt after this card, or to "done" when none is left.
+    goOn(key) {
+      const cards = this.cards();
+      const at = cards.findIndex((card) => card.dataset.key === key);
+      const after = [...cards.slice(at + 1), ...cards.slice(0, at + 1)];
+      const next = after.find((card) => card.classList.contains("fails") || card.classList.contains("doubtful"));
+      if (next) this.activate(next);
+      else if (drawer.firstOpen()) {
+        if (!drawer.tall) drawer.toggle();
+        else drawer.firstOpen().focus();
+      } else {
+        const done = document.querySelector("[data-act=done]");
+        this.active = key ?? cards[0]?.dataset.key ?? null;
+        done?.focus();
+        if (done && key) say("Everything is settled: Ctrl+Enter when you are done.");
+      }
+    },
+
+    clicked(event) {
+      if (drawer.clicked(event)) return;
+      const button = event.target.closest("[data-act]");
+      if (!button) return;
+      const card = button.closest(".card");
+      const { act, check, number } = button.dataset;
+      if (act === "focus") return this.activate(card);
+      if (act === "undo") return this.undo();
+      if (act === "done") return this.done();
+      if (act === "pick") return this.change(`fields/${card.dataset.key}/pick`, { number }, card.dataset.key);
+      if (act === "keep") return this.change("checks/keep", { check }, card?.dataset.key ?? null);
+      if (act === "offer") return this.change("checks/offer", { check, number }, card.dataset.key);
+    },
+
+    key(event) {
+      if (document.querySelector("dialog[open]")) return;
+      const ctrl = event.ctrlKey || event.metaKey;
+      if (this.busy && (!typing(event) || ["Enter", "Escape"].includes(event.key))) {
+        event.preventDefault();
+        this.early.push({ key: event.key, ctrlKey: ctrl });
+        return;
+      }
+      const card = this.cardOf(this.active);
+      if (ctrl && event.key === "Enter") return this.handled(event, () => this.done());
+      if (drawer.key(event)) return;
+      if (typing(event)) return this.keyInInput(event);
+      if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.undo());
+      if (ctrl || event.altKey) return;
+      const onButton = event.target.matches?.("button:not(.line), a");
+      const actions = {
+        Enter: () => !onButton && card && this.accept(card),
+        Escape: () => this.undo(),
+        ArrowDown: () => this.step(1),
+        ArrowUp: () => this.step(-1),
+        PageDown: () => viewport.pan(0, -0.8 * viewport.paper.clientHeight),
+        PageUp: () => viewport.pan(0, 0.8 * viewport.paper.clientHeight),
+        "+": () => viewport.zoom(1.25),
+        "=": () => viewport.zoom(1.25),
+        "-": () => viewport.zoom(0.8),
+        0: () => viewport.fit(),
+        e: () => card?.querySelector("input").select(),
+        t: () => drawer.drawers().length && drawer.toggle(),
+        n: () => document.getElementById("leave").submit(),
+      };
+      if (event.key === " " && !onButton) {
+        picking.space = true;
+        event.preventDefault();
+      } else if (/^[1-9]$/.test(event.key)) {
+        card?.querySelector(`[data-digit="${event.key}"]`)?.click();
+      } else if (actions[event.key] && !(event.key === "Enter" && onButton)) {
+        this.handled(event, actions[event.key]);
+      }
+    },
+
+    keyInInput(event) {
+      const card = event.target.closest(".card");
+      if (!card) return;
+      if (event.key === "Enter") this.handled(event, () => this.accept(card));
+      if (event.key === "Escape") {
+        this.handled(event, () => {
+          event.target.value = event.target.dataset.shown;
+          card.focus({ preventScroll: true });
+        });
+      }
+    },
+
+    handled(event, action) {
+      event.preventDefault();
+      action();
+    },
+
+    step(by) {
+      const cards = this.cards();
+      const at = cards.findIndex((card) => card.dataset.key === this.active);
+      const next = cards[Math.min(Math.max(at + by, 0), cards.length - 1)];
+      if (next) this.activate(next);
+    },
+
+    accept(card) {
+      const input = card.querySelector("input");
+      const key = card.dataset.key;
+      if (!input) return;
+      if (input.value !== input.dataset.shown) return this.change(`fields/${key}/enter`, { text: input.value }, key);
+      if (card.classList.contains("settled")) return this.goOn(key);
+      return this.change(`fields/${key}/accept`, {}, key);
+    },
+
+    take(how, what) {
+      if (drawer.cell) return drawer.act(how, what);
+      const card = this.cardOf(this.active);
+      if (!card) return say("Choose the field first, then what it is on the page.");
+      return this.change(`fields/${this.active}/${how}`, what, this.active, how === "words");
+    },
+
+    undo() {
+      const form = document.querySelector("#toast.shown #take-back");
+      if (this.state().undo !== "yes" && form) return form.submit();
+      return this.change("undo", {}, this.active, true);
+    },
+
+    async done() {
+      const answer = await this.post("done", {});
+      if (answer === null) return this.catchUp();
+      if (answer.startsWith("{")) {
+        const { next, done } = JSON.parse(answer);
+        return location.assign(`${next}?done=${done}`);
+      }
+      this.swap(answer);
+      this.goOn(null);
+      this.catchUp();
+    },
+
+    // Ask the server for a change and show what came of it; stays at the card unless that is settled now.
+    async change(path, what, key, stay = false) {
+      if (this.state().open !== "yes") return say("This document cannot be changed now.");
+      const answer = await this.post(path, what);
+      if (answer !== null) {
+        this.swap(answer);
+        if (drawer.cell || (stay && !key)) return this.catchUp();
+        const card = this.cardOf(key);
+        const left = card && (stay || this.state().notice || !card.classList.contains("settled"));
+        if (left) this.activate(card);
+        else this.goOn(key);
+      }
+      this.catchUp();
+    },
+
+    // The keys that were pressed too early, one after the other.
+    catchUp() {
+      while (this.early.length && !this.busy) {
+        this.key({ ...this.early.shift(), target: document.activeElement, preventDefault() {} });
+      }
+    },
+
+    async post(path, what) {
+      if (this.busy) return null; // a click too early; keys wait their turn
+      this.busy = true;
+      this.$root.classList.add("busy");
+      const form = new FormData();
+      form.append("version", this.state().version);
+      for (const [name, value] of Object.entries(what)) [].concat(value).forEach((one) => form.append(name, one));
+      try {
+        const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`, { method: "POST", body: form });
+        const text = await answer.text();
+        if (answer.ok) return text;
+        say(text);
+      } catch {
+        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+      } finally {
+        this.busy = false;
+        this.$root.classList.remove("busy");
+      }
+      return null;
+    },
+
+    swap(html) {
+      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("cards");
+      document.getElementById("cards").replaceWith(fresh);
+      if (fresh.dataset.notice) say(fresh.dataset.notice);
+      this.renew();
+    },
+  };
+}

@@ -1,0 +1,1 @@
+"""The place *Types*: the list, starters, and the bench."""

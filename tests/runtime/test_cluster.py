@@ -1,0 +1,100 @@
+"""The private database: two starts at once, a killed server, a folder that cannot serve."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from zestpail.runtime import cluster, supervisor
+from zestpail.runtime.cluster import CannotServe
+from zestpail.settings import Settings
+
+
+@pytest.fixture
+def data() -> Iterator[Path]:
+    folder = Path(tempfile.mkdtemp(prefix="zestpail-cluster-"))
+    yield folder
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def answers(url: str) -> bool:
+    with psycopg.connect(url) as connection:
+        return connection.execute("SELECT 1").fetchone() == (1,)
+
+
+def test_two_starts_at_once_share_one_server_and_a_killed_one_recovers(data: Path) -> None:
+    with ThreadPoolExecutor(2) as both:
+        one, other = both.map(lambda _: cluster.start(data, fast=True), range(2))
+    assert one.url == other.url
+    assert {one.ours, other.ours} == {True, False}
+    with psycopg.connect(one.url, autocommit=True) as connection:
+        connection.execute("CREATE TABLE kept AS SELECT 42 AS answer")
+        connection.execute("CHECKPOINT")
+    os.kill(int((one.folder / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+    again = cluster.start(data, fast=True)
+    try:
+        with psycopg.connect(again.url) as connection:
+            assert connection.execute("SELECT answer FROM kept").fetchone() == (42,)
+    finally:
+        cluster.stop(again)
+
+
+def test_a_folder_that_cannot_serve_says_why(data: Path) -> None:
+    (data / "postgres").mkdir()
+    (data / "postgres" / "holiday.jpg").touch()
+    with pytest.raises(CannotServe, match="holds something that is no database"):
+        cluster.start(data)
+    (data / "file").touch()
+    with pytest.raises(CannotServe, match="cannot be made"):
+        cluster.start(data / "file" / "below")
+    if os.geteuid() == 0:
+        closed = data / "closed"
+        closed.mkdir(mode=0o700)
+        with pytest.raises(CannotServe, match="is closed to the user postgres"):
+            cluster.start(closed / "data")
+
+
+def test_a_data_folder_is_served_once(data: Path) -> None:
+    settings = Settings(data=data)
+    with supervisor.alone(settings):
+        (data / "address").write_text("http://127.0.0.1:1")
+        told = pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1")
+        with told, supervisor.alone(settings):
+            pass
+
+
+def test_serving_from_start_to_ctrl_c(data: Path) -> None:
+    environment = {**os.environ, "PYTHONPATH": "src:.", "ZESTPAIL_WORKERS": "1"}
+    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
+    process = subprocess.Popen(
+        command, stdout=subprocess.PIPE, text=True, env=environment, cwd=Path(__file__).parents[2]
+    )
+    try:
+        assert process.stdout
+        said = []
+        for line in process.stdout:
+            said.append(line)
+            if line.startswith("Ctrl-C"):
+                break
+        assert any("sign in as ines" in line for line in said)
+        port = int((data / "address").read_text().rsplit(":", 1)[1])
+        second = subprocess.run(command, capture_output=True, text=True, env=environment, check=False, timeout=60)
+        assert (second.returncode, f"already, at http://127.0.0.1:{port}" in second.stderr) == (1, True)
+        began = time.monotonic()
+        process.send_signal(signal.SIGINT)
+        assert process.wait(30) == 0
+        assert time.monotonic() - began < 20
+    finally:
+        process.kill()
+    assert not (data / "postgres" / "postmaster.pid").exists()
