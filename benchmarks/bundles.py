@@ -18,18 +18,18 @@ from pathlib import Path
 import cv2
 
 from zestpail.core.document_type import load_type
-from zestpail.core.extraction.extract import capture
+from zestpail.core.extraction.extract import extract
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines import tesseract
 from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.preparation.prepare import Prepared, straightened
 from zestpail.core.reading.read import ReadPage, look_again, read_page
-from zestpail.core.separation import AtPrintedSheet, Separation, separated
+from zestpail.core.separation import AtPrintedSheet, Separation, split_stack
 
 PILE = Path("demo/files/vessel-calls/vessel-calls-01.tif")
 TYPES = Path("demo/types")
-RULES = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left out")
+RULES = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left_out")
 ROUNDS = 3
 
 
@@ -46,9 +46,9 @@ def main() -> None:
         for _ in range(ROUNDS):
             began = time.perf_counter()
             read = list(pool.map(_read, sides))
-            pile = separated([page.reading for page in read], RULES)
-            made = [(d.type, tuple(read[at] for at in d.pages)) for d in pile.documents]
-            list(pool.map(_captured, made))
+            stack = split_stack([page.reading for page in read], RULES)
+            made = [(d.type, tuple(read[at] for at in d.pages)) for d in stack.documents]
+            list(pool.map(_extracted, made))
             whole.append(time.perf_counter() - began)
             began = time.perf_counter()
             list(pool.map(_bare, written))
@@ -64,11 +64,11 @@ def _read(at: int) -> ReadPage:
     return read_page(open_page(_data(), at))
 
 
-def _captured(document: tuple[str, tuple[ReadPage, ...]]) -> int:
+def _extracted(document: tuple[str, tuple[ReadPage, ...]]) -> int:
     """Values found, and looked at by the other reader."""
-    kind, pages = load_type(str(TYPES / f"{document[0] or 'crew-list'}.json")), document[1]
+    doc_type, pages = load_type(str(TYPES / f"{document[0] or 'crew-list'}.json")), document[1]
     reading = DocumentReading(tuple(page.reading for page in pages))
-    return len(capture(reading, kind, lambda at, box: look_again(pages[at], box)).values)
+    return len(extract(reading, doc_type, lambda at, box: look_again(pages[at], box)).values)
 
 
 def _bare(at: int) -> int:

@@ -10,7 +10,7 @@ from collections import Counter
 from pathlib import Path
 
 from zestpail.core.document_type import DocumentType, load_type
-from zestpail.core.extraction.extract import capture
+from zestpail.core.extraction.extract import extract
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.preparation.cleaning import USUAL, Cleaning
@@ -21,8 +21,8 @@ KINDS = (("supplier-invoices", "supplier-invoice"), ("fuel-delivery-notes", "del
 WAYS = {
     "as they came": USUAL,
     "borders cleared, holes filled, specks removed": Cleaning(borders="cleared", holes="filled", specks="removed"),
-    "borders cut off": Cleaning(borders="cut off"),
-    "black and white": Cleaning(colours="black and white"),
+    "borders cut off": Cleaning(borders="cut_off"),
+    "black_and_white": Cleaning(colours="black_and_white"),
 }
 
 
@@ -31,20 +31,20 @@ def main() -> None:
         right = wanted = 0
         done: Counter[str] = Counter()
         for folder, key in KINDS:
-            kind = load_type(key)
+            doc_type = load_type(key)
             for truth in sorted((FILES / folder).glob("*.truth.json")):
                 data = truth.with_name(truth.name.removesuffix(".truth.json")).read_bytes()
                 pages = [read_page(open_page(data, at), cleaning=cleaning) for at in range(count_pages(data))]
                 done.update(step.step for page in pages for step in page.reading.preparation)
                 fields = json.loads(truth.read_text())["fields"]
-                hits = _right(DocumentReading(tuple(page.reading for page in pages)), kind, fields)
-                right, wanted = right + hits, wanted + sum(field.key in fields for field in kind.fields)
+                hits = _right(DocumentReading(tuple(page.reading for page in pages)), doc_type, fields)
+                right, wanted = right + hits, wanted + sum(field.key in fields for field in doc_type.fields)
         print(f"{name:48}{right:5} of {wanted} values right; {dict(done)}", flush=True)
 
 
-def _right(reading: DocumentReading, kind: DocumentType, fields: dict[str, str | None]) -> int:
-    found = {value.key: value.value for value in capture(reading, kind).values}
-    return sum(found.get(field.key) == fields[field.key] for field in kind.fields if field.key in fields)
+def _right(reading: DocumentReading, doc_type: DocumentType, fields: dict[str, str | None]) -> int:
+    found = {value.key: value.value for value in extract(reading, doc_type).values}
+    return sum(found.get(field.key) == fields[field.key] for field in doc_type.fields if field.key in fields)
 
 
 if __name__ == "__main__":

@@ -26,8 +26,8 @@ FIELDS = [
     {
         "key": f"f{at}",
         "name": label,
-        "kind": {"kind": "one line of text"},
-        "finders": [{"finder": "beside a label", "labels": [label]}],
+        "kind": {"kind": "line"},
+        "finders": [{"finder": "beside_label", "labels": [label]}],
     }
     for at, label in enumerate(LABELS)
 ]

@@ -25,7 +25,7 @@ from pathlib import Path
 import cv2
 
 from zestpail.core.document_type import load_type
-from zestpail.core.extraction.extract import capture
+from zestpail.core.extraction.extract import extract
 from zestpail.core.extraction.files import extract_file
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines import tesseract
@@ -67,7 +67,7 @@ def _timed(pool: ProcessPoolExecutor, work: Callable[[Path], int], files: list[P
 def _engine(path: Path) -> int:
     data = path.read_bytes()
     readings = [read_page(open_page(data, index), second=False).reading for index in range(count_pages(data))]
-    capture(DocumentReading(tuple(readings)), INVOICE)
+    extract(DocumentReading(tuple(readings)), INVOICE)
     return len(readings)
 
 

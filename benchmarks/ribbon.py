@@ -18,8 +18,8 @@ from benchmarks.private import private_store, served, signed_in
 from demo.make import open_browser
 from zestpail.desk.batches import page_moves
 from zestpail.desk.documents import context
-from zestpail.desk.documents.lane_settings import supplier_invoices
 from zestpail.desk.intake import arrivals
+from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, FileState, Page, PageState
@@ -56,12 +56,14 @@ def _measure(store: Store, folder: Path, person: SignedIn) -> None:
     Image.fromarray(np.full((220, 156), 240, np.uint8)).save(out, "JPEG")
     picture = store.blobs.put(out.getvalue())
     with store.transaction() as session:
-        session.get_one(ArrivedFile, 1).state = FileState.CUT
+        session.get_one(ArrivedFile, 1).state = FileState.SPLIT_DOUBT
         for at in range(PAGES):
             if at % EACH == 0:
-                session.add(Document(id=at // EACH + 1, batch_id=1, file_id=1, revision_id=1, cut={"why": "barcode"}))
+                session.add(
+                    Document(id=at // EACH + 1, batch_id=1, file_id=1, revision_id=1, origin={"why": "barcode"})
+                )
                 session.flush()
-            session.add(Page(document_id=at // EACH + 1, file_id=1, pile_id=1, position=at % EACH, file_index=at,
+            session.add(Page(document_id=at // EACH + 1, file_id=1, stack_id=1, position=at % EACH, file_index=at,
                              place=at, state=PageState.READ, thumbnail=picture, width=595, height=842))  # fmt: skip
     client = signed_in(store, folder)
     opened, mended = [], []

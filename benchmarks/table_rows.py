@@ -12,17 +12,17 @@ import time
 from pathlib import Path
 
 from benchmarks.private import ORIGIN, private_store, signed_in
+from demo.board import supplier_statements
 from zestpail.core.document_type import load_type
-from zestpail.core.finders import Ground
+from zestpail.core.finders import SearchContext
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import read_page
-from zestpail.core.tables.find import found_table
+from zestpail.core.tables.find import find_table
 from zestpail.desk.documents import context
-from zestpail.desk.documents.lane_settings import supplier_statements
 from zestpail.desk.intake import arrivals
 from zestpail.desk.people.people import SignedIn
-from zestpail.desk.pipeline import reading
+from zestpail.desk.pipeline import extract, reading
 from zestpail.store import Store
 from zestpail.store.tables import Document, DocumentState, TableRow
 
@@ -35,12 +35,12 @@ ROWS, EDITS = 600, 15
 def main() -> None:
     data = (FILES / "statement-tarnwick-01.tif").read_bytes()
     pages = [read_page(open_page(data, at)).reading for at in range(count_pages(data))]
-    long, kind = (*pages[:4] * COPIES, pages[-1]), load_type("supplier-statement")
+    long, doc_type = (*pages[:4] * COPIES, pages[-1]), load_type("supplier-statement")
     times, rows = [], 0
     for _ in range(5):
-        ground = Ground(DocumentReading(long), kind.labels, kind.landmarks)
+        context = SearchContext(DocumentReading(long), doc_type.labels, doc_type.landmarks)
         began = time.perf_counter()
-        rows = len(found_table(ground, kind.tables[0], kind.checks).rows)
+        rows = len(find_table(context, doc_type.tables[0], doc_type.checks).rows)
         times.append(time.perf_counter() - began)
     print(f"{len(long)} pages, {rows} rows from readings  {statistics.median(times):6.3f} s (median of 5)")
     with private_store() as (store, where, person):
@@ -54,7 +54,7 @@ def _edit_rows(store: Store, folder: Path, person: SignedIn) -> None:
     arrivals.arrive(store, "supplier-statements", name, (FILES / name).read_bytes(), person.id, None)
     reading.open_file(store, 1)
     reading.read_page(store, 1)
-    reading.capture_document(store, 1)
+    extract.extract_document(store, 1)
     with store.transaction() as session:
         document = session.get_one(Document, 1)
         document.state = DocumentState.REVIEW

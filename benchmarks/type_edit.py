@@ -27,38 +27,38 @@ def main() -> None:
     read = [_read(path) for path in sorted(INVOICES.iterdir()) if path.suffix == ".pdf"]
     documents = [DocumentReading((read[at % len(read)],)) for at in range(SAMPLES)]
     samples = [Sample(at, document, {}) for at, document in enumerate(documents)]
-    kind = DocumentType(key="bench", name="Bench", fields=_fields(documents[0]))
+    doc_type = DocumentType(key="bench", name="Bench", fields=_fields(documents[0]))
     began = time.perf_counter()
-    prove(kind, samples)
-    print(f"first proof of {SAMPLES} samples × {len(kind.fields)} fields  {time.perf_counter() - began:6.3f} s")
-    print(f"one label added, proven on all          {_median(kind, samples, _with_label):6.3f} s (median of 7)")
-    print(f"another kind for one field              {_median(kind, samples, _with_reach):6.3f} s (median of 7)")
+    prove(doc_type, samples)
+    print(f"first proof of {SAMPLES} samples × {len(doc_type.fields)} fields  {time.perf_counter() - began:6.3f} s")
+    print(f"one label added, proven on all          {_median(doc_type, samples, _with_label):6.3f} s (median of 7)")
+    print(f"another kind for one field              {_median(doc_type, samples, _with_reach):6.3f} s (median of 7)")
 
 
-def _median(kind: DocumentType, samples: list[Sample], edit: object) -> float:
+def _median(doc_type: DocumentType, samples: list[Sample], edit: object) -> float:
     times = []
     for at in range(7):
-        changed = edit(kind, at)  # type: ignore[operator]
+        changed = edit(doc_type, at)  # type: ignore[operator]
         began = time.perf_counter()
         prove(changed, samples)
         times.append(time.perf_counter() - began)
     return statistics.median(times)
 
 
-def _with_label(kind: DocumentType, at: int) -> DocumentType:
-    return _edited(kind, lambda f: f.model_copy(update={"labels": (*f.labels, f"Label {at}")}))
+def _with_label(doc_type: DocumentType, at: int) -> DocumentType:
+    return _edited(doc_type, lambda f: f.model_copy(update={"labels": (*f.labels, f"Label {at}")}))
 
 
-def _with_reach(kind: DocumentType, at: int) -> DocumentType:
-    return _edited(kind, lambda f: f.model_copy(update={"reach_mm": 100.0 + at}))
+def _with_reach(doc_type: DocumentType, at: int) -> DocumentType:
+    return _edited(doc_type, lambda f: f.model_copy(update={"reach_mm": 100.0 + at}))
 
 
-def _edited(kind: DocumentType, change: object) -> DocumentType:
-    first, *rest = kind.fields
+def _edited(doc_type: DocumentType, change: object) -> DocumentType:
+    first, *rest = doc_type.fields
     finder = first.finders[0]
     assert isinstance(finder, BesideLabel)
     changed = first.model_copy(update={"finders": (change(finder),)})  # type: ignore[operator]
-    return kind.model_copy(update={"fields": (changed, *rest)})
+    return doc_type.model_copy(update={"fields": (changed, *rest)})
 
 
 def _fields(document: DocumentReading) -> tuple[FieldRule, ...]:

@@ -31,7 +31,7 @@ class Style:
     """How a surveyor's office sets its reports, and what it calls its sections."""
 
     font: str
-    head: str
+    header: str
     caps: bool
     align: str
     sections: tuple[str, str, str, str]
@@ -140,8 +140,8 @@ def main() -> None:
             data = paper if form == "pdf" else written(scanned(paper, recipe, name), recipe)
             target = OUT / f"{name}.{form.removesuffix('-scan')}"
             target.write_bytes(data)
-            told = json.dumps(truth(report), indent=1, ensure_ascii=False)
-            target.with_name(target.name + ".truth.json").write_text(told + "\n")
+            details = json.dumps(truth(report), indent=1, ensure_ascii=False)
+            target.with_name(target.name + ".truth.json").write_text(details + "\n")
     finally:
         browser.quit()
 

@@ -26,7 +26,7 @@ class Look:
 
     supplier: Supplier
     words: dict[str, str]
-    heads: dict[str, str]
+    headers: dict[str, str]
     order: tuple[str, ...] = COLUMNS
     texts: tuple[str, ...] = ()
     font: str = "Liberation Sans"
@@ -71,9 +71,9 @@ class Statement:
 
     @property
     def sheets(self) -> list[Sheet]:
-        cuts = [self.rows[at : at + ROWS_A_PAGE] for at in range(0, len(self.rows), ROWS_A_PAGE)]
-        before = [self.opening, *(cut[-1].balance for cut in cuts)]
-        return [Sheet(cut, was, cut[-1].balance) for cut, was in zip(cuts, before, strict=False)]
+        splits = [self.rows[at : at + ROWS_A_PAGE] for at in range(0, len(self.rows), ROWS_A_PAGE)]
+        before = [self.opening, *(origin[-1].balance for origin in splits)]
+        return [Sheet(origin, was, origin[-1].balance) for origin, was in zip(splits, before, strict=False)]
 
 
 _ENGLISH = {
@@ -161,7 +161,7 @@ def draw(look: Look, seed: int, rows: int) -> Statement:
 
 
 def truth(look: Look, statement: Statement) -> dict[str, object]:
-    def kept(entry: Entry) -> dict[str, str | None]:
+    def saved(entry: Entry) -> dict[str, str | None]:
         money = {key: getattr(entry, key) for key in ("debit", "credit", "balance")}
         amounts = {key: None if value is None else f"{value:.2f}" for key, value in money.items()}
         return {"date": entry.day.isoformat(), "reference": entry.reference, "text": entry.text, **amounts}
@@ -173,7 +173,7 @@ def truth(look: Look, statement: Statement) -> dict[str, object]:
         "closing_balance": f"{statement.closing:.2f}",
     }
     return {"type": "supplier-statement", "pages": len(statement.sheets), "fields": fields,
-            "tables": {"entries": [kept(entry) for entry in statement.rows]}}  # fmt: skip
+            "tables": {"entries": [saved(entry) for entry in statement.rows]}}  # fmt: skip
 
 
 def printed(look: Look, statement: Statement) -> str:
@@ -214,8 +214,8 @@ def main() -> None:
             data = paper if form == "pdf" else written(scanned(paper, recipe, name), recipe)
             target = OUT / f"{name}.{form.removesuffix('-scan')}"
             target.write_bytes(data)
-            told = json.dumps(truth(look, statement), indent=1, ensure_ascii=False)
-            target.with_name(target.name + ".truth.json").write_text(told + "\n")
+            details = json.dumps(truth(look, statement), indent=1, ensure_ascii=False)
+            target.with_name(target.name + ".truth.json").write_text(details + "\n")
     finally:
         browser.quit()
 

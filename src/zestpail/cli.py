@@ -13,7 +13,10 @@ import typer
 from zestpail.settings import Settings
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from zestpail.core.document_type import DocumentType
+    from zestpail.store import Store
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help=__doc__)
 ROOT = Path(__file__).parents[2]
@@ -26,13 +29,20 @@ Port = Annotated[int | None, typer.Option("--port", help="Port of the web pages;
 @app.command()
 def demo(data: Data = None, port: Port = None) -> None:
     """Serve the demo: the Quillon Harbour Board, with two people and a lane for supplier invoices."""
-    _serve(_settings(data, port), with_demo=True)
+    try:
+        from demo import board
+    except ImportError as lacking:
+        typer.echo("The demo comes with the source of Zest Pail: run ./zestpail demo there.", err=True)
+        raise typer.Exit(1) from lacking
+    _serve(_settings(data, port), board.set_up, board.PILE)
 
 
 @app.command()
 def serve(data: Data = None, port: Port = None) -> None:
     """Serve Zest Pail: database, web pages and one worker for each core."""
-    _serve(_settings(data, port), with_demo=False)
+    from zestpail.runtime import welcome
+
+    _serve(_settings(data, port), welcome.prepare)
 
 
 @app.command()
@@ -190,17 +200,18 @@ def _settings(data: Path | None, port: int | None) -> Settings:
     return Settings().model_copy(update={name: value for name, value in given.items() if value is not None})
 
 
-def _serve(settings: Settings, with_demo: bool) -> None:
+def _serve(settings: Settings, prepare: Callable[[Store], list[str]], in_scanner: Path | None = None) -> None:
+    """Serve what ``prepare`` sets up; with a file for the scanner, with the stand-ins too."""
     from zestpail.desk.documents.desk_context import open_desk
     from zestpail.runtime import supervisor, welcome
 
     with _sentences(), supervisor.alone(settings):
         typer.echo(f"Starting the database in {settings.data} …")
         with supervisor.database(supervisor.with_mail_port(settings)) as served:
-            ready, standins = supervisor.with_standins(served, welcome.DEMO_PILE) if with_demo else (served, [])
-            people = welcome.prepare(open_desk(ready).store, with_demo)
+            ready, standins = supervisor.with_standins(served, in_scanner) if in_scanner else (served, [])
+            people = prepare(open_desk(ready).store)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
-            supervisor.serve(ready, lambda address: typer.echo(welcome.told(address, people, ready)), standins)
+            supervisor.serve(ready, lambda address: typer.echo(welcome.greeting(address, people, ready)), standins)
             typer.echo("Stopping …")
 
 

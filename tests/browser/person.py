@@ -54,14 +54,14 @@ class AtTheBrowser:
         """The words stand there, now or as soon as the page that was asked for has come."""
         self.until(lambda: words in self.one(css).text, f"{css} to say {words!r} {why}")
 
-    def until(self, what: Callable[[], Any], said: str = "", seconds: float = 30) -> Any:
+    def until(self, what: Callable[[], Any], message: str = "", seconds: float = 30) -> Any:
         def tried(_: object) -> Any:
             try:
                 return what()
             except (StaleElementReferenceException, ElementNotInteractableException):  # drawn anew, or not yet drawn
                 return None
 
-        return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(tried, said)
+        return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(tried, message)
 
     def keys(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()

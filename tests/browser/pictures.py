@@ -44,23 +44,23 @@ def main(address: str) -> None:
         ines.open("/find?words=hallig")
         take(ines, "find")
         tables(ines)
-        piles(ines)
+        stacks(ines)
         bench(ines)
     finally:
         for person in (ines, tomas):
             person.driver.quit()
 
 
-def piles(ines: AtTheBrowser) -> None:
+def stacks(ines: AtTheBrowser) -> None:
     """A lane's letter with a trial run on bundles, and their ribbon."""
-    pile = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
+    stack = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
     ines.open("/lanes/vessel-calls")
-    ines.one("#trial input[type=file]").send_keys(str(pile))
+    ines.one("#trial input[type=file]").send_keys(str(stack))
     ines.until(lambda: "would be filed as" in ines.text("#trial"), seconds=240)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "lane")
     ines.open("/")
-    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(pile))
+    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(stack))
     ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=240)
     ines.open("/batches/3/ribbon")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
@@ -161,7 +161,7 @@ def bench(ines: AtTheBrowser) -> None:
     ines.one(".offers button")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "bench")
-    ines.press("#card-ticket_no [data-setting=labels]")
+    ines.press("#card-ticket_no [data-setting='beside_label.labels']")
     take(ines, "rule")
     ines.press("#settings [data-act=close]")
     ines.keys("1")
@@ -179,7 +179,7 @@ def revised(ines: AtTheBrowser, bench: str) -> None:
     ines.until(lambda: "first" in ines.text("table"))
     ines.open(f"{bench}?field=date")
     ines.press("#card-date [data-setting=kind]")
-    ines.press("#settings input[name=directions][value=below]")
+    ines.press("#settings input[name='beside_label.directions'][value=below]")
     ines.press("#settings .button")
     ines.settled_down()
     ines.open(f"{bench}/revisions?one=1")

@@ -38,7 +38,7 @@ def test_1_signing_in(ines: AtTheBrowser) -> None:
     ines.says(".me span", "Ines Okafor")
     ines.says(".batches", "Nothing has arrived")
     assert ines.axe() == []
-    assert [said for said in ines.complaints() if "401" not in said] == []
+    assert [message for message in ines.complaints() if "401" not in message] == []
 
 
 def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, server: Server) -> None:

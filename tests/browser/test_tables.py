@@ -27,8 +27,8 @@ def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
 
 
 def truth(file: Path, table: str) -> list[dict[str, str | None]]:
-    told = json.loads(file.with_name(file.name + ".truth.json").read_text())
-    rows: list[dict[str, str | None]] = told["tables"][table]
+    details = json.loads(file.with_name(file.name + ".truth.json").read_text())
+    rows: list[dict[str, str | None]] = details["tables"][table]
     return rows
 
 
@@ -94,9 +94,9 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     ines.until(lambda: len(ines.driver.find_elements(By.CSS_SELECTOR, ".live-rows thead th")) == 5, "four columns")
     assert live(ines, 4)[:3] == [f"{float(row['balance'] or 0):,.2f}" for row in wanted[:3]]
     ines.press("[data-dialog=checks]")
-    ines.press("#checks input[value='running balance']")
-    for name, column in (("balance", "balance"), ("added", "debit"), ("taken", "credit")):
-        ines.press(f"#checks select[name={name}] option[value='table.{column}']")
+    ines.press("#checks input[value='running_balance']")
+    for name, column in (("balance", "balance"), ("add", "debit"), ("subtract", "credit")):
+        ines.press(f"#checks select[name='running_balance.{name}'] option[value='table.{column}']")
     ines.press("#checks form .button")
     ines.until(lambda: "all proven" in ines.text("#card-table .value"), "the balance proves every row")
     ines.keys("r")
@@ -179,16 +179,18 @@ def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None
     names = ("hull-survey-01.pdf", "hull-survey-02.pdf", "hull-survey-04.pdf")
     files = [FILES / "hull-surveys" / name for name in names]
     begin(ines, "Hull survey", *files)
-    told = json.loads(files[0].with_name(files[0].name + ".truth.json").read_text())["fields"]
+    details = json.loads(files[0].with_name(files[0].name + ".truth.json").read_text())["fields"]
     for heading in ("Findings", "Recommendations"):
         (left, top, _, bottom), before = ines.word(heading), ines.active()
         ines.keys("f")
         ines.drag((left - 4, top - 3), (left + 260, bottom + 60))
         ines.until(lambda: ines.active() == heading.lower() != before, f"a field for {heading}")  # noqa: B023
-        wanted = told[heading.lower()].split("\n")[-1][-40:].rstrip(".")
+        wanted = details[heading.lower()].split("\n")[-1][-40:].rstrip(".")
         ines.says(f"#card-{heading.lower()} .pins .mono", wanted, "to the end of the section")
-    ines.press("#card-recommendations [data-setting=headings]")
-    ines.until(lambda: (ines.one("#settings textarea[name=headings]").send_keys("\nRecommended work"), True)[1])
+    ines.press("#card-recommendations [data-setting='section.headings']")
+    ines.until(
+        lambda: (ines.one("#settings textarea[name='section.headings']").send_keys("\nRecommended work"), True)[1]
+    )
     ines.press("#settings .button")
     ines.until(lambda: "Recommended work" in ines.text("#card-recommendations .rule"), "another wording")
     ines.until(lambda: "not on this sample" not in ines.text(".samples"), "found on every sample")
@@ -214,7 +216,7 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     ines.press("[data-dialog=table-settings]")
     ines.one("#table-settings tr:last-child input[name=called]").send_keys("Details")
     ines.press("#table-settings tr:last-child select[name=of] option[value=description]")
-    ines.press("#table-settings tr:last-child select[name=part] option[value='the other lines']")
+    ines.press("#table-settings tr:last-child select[name=part] option[value='other_lines']")
     ines.press("#table-settings .button")
     ines.until(lambda: "Details" in ines.text(".live-rows thead"), "a column cut from another")
     for file in (files[1], files[3], files[6]):

@@ -29,7 +29,7 @@ def mark(ines: AtTheBrowser, key: str) -> str:
     return str(ines.one(f"#card-{key} .line .mark").get_attribute("aria-label"))
 
 
-def said(ines: AtTheBrowser) -> str:
+def message(ines: AtTheBrowser) -> str:
     return ines.text(".proof .said p")
 
 
@@ -88,7 +88,7 @@ def test_3_what_is_wrong_is_pointed_at_and_mended_by_an_offer(ines: AtTheBrowser
     assert ines.axe() == []
     ines.keys("1")
     ines.until(lambda: mark(ines, "ticket_no") == "right", "the rule is mended")
-    assert "1 mended, 0 broken" in said(ines)
+    assert "1 mended, 0 broken" in message(ines)
     ines.says("#card-ticket_no .rule", "Docket")
     ines.keys(Keys.ESCAPE)
     ines.until(lambda: mark(ines, "ticket_no") == "missing", "taken back")
@@ -176,9 +176,9 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
     ines.until(lambda: ines.text("#card-slip .value") == "FD-59119/AC-6150", "worked out")
     ines.press("[data-dialog=checks]")
     assert ines.axe() == []
-    ines.press("#checks [value='if then']")
-    ines.press("#checks [name=when_field] [value=ticket_no]")
-    ines.press("#checks [name=then_field] [value=barcode]")
+    ines.press("#checks [value='if_then']")
+    ines.press("#checks [name='if_then.when.field'] [value=ticket_no]")
+    ines.press("#checks [name='if_then.then.field'] [value=barcode]")
     ines.press("#checks form .button")
     ines.until(lambda: "Checks (1)" in ines.text(".strip"), "the check is there")
     ines.press("[data-dialog=checks]")
@@ -208,16 +208,16 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.one("#margins")
     ines.press("[data-key=ticket_no] .line")
     ines.settled_down()
-    ines.press("#card-ticket_no [data-setting=labels]")
-    ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
+    ines.press("#card-ticket_no [data-setting='beside_label.labels']")
+    ines.until(lambda: (ines.one("#settings textarea[name='beside_label.labels']").send_keys("\nCoupon"), True)[1])
     assert ines.axe() == []
-    ines.press("#settings details:last-of-type summary")
-    ines.one("#settings input[name=expression]").send_keys("(")
+    ines.press("#settings details:has([name='regex.expression']) summary")
+    ines.one("#settings input[name='regex.expression']").send_keys("(")
     ines.press("#settings .button")
     ines.until(lambda: "no regular expression" in ines.text("#toast"), "told in a sentence")
     ines.settled_down()
-    ines.press("#card-ticket_no [data-setting=labels]")
-    ines.until(lambda: (ines.one("#settings textarea[name=labels]").send_keys("\nCoupon"), True)[1])
+    ines.press("#card-ticket_no [data-setting='beside_label.labels']")
+    ines.until(lambda: (ines.one("#settings textarea[name='beside_label.labels']").send_keys("\nCoupon"), True)[1])
     ines.press("#settings .button")
     ines.until(lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it")
 
@@ -237,11 +237,11 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
     ines.one("#note").send_keys("first", Keys.ENTER)
     ines.until(lambda: "first" in ines.text("table"), "revision 1")
     ines.open("/types/fuel-delivery-note?field=date")
-    ines.press("#card-date [data-setting=directions]")
-    ines.press("#settings input[name=directions][value=right]")
-    ines.press("#settings input[name=directions][value=below]")
+    ines.press("#card-date [data-setting='beside_label.directions']")
+    ines.press("#settings input[name='beside_label.directions'][value=right]")
+    ines.press("#settings input[name='beside_label.directions'][value=below]")
     ines.press("#settings .button")
-    ines.until(lambda: "broken" in said(ines) and "0 broken" not in said(ines), "an edit that breaks something")
+    ines.until(lambda: "broken" in message(ines) and "0 broken" not in message(ines), "an edit that breaks something")
     ines.open("/types/fuel-delivery-note/revisions")
     ines.one("#note").send_keys("worse", Keys.ENTER)
     ines.until(lambda: "worse" in ines.text("table"), "revision 2")
@@ -262,11 +262,11 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
     assert json.loads(body)["key"] == "fuel-delivery-note"
     (tmp_path / "note.json").write_text(body)
     (tmp_path / "bad.json").write_text(body.replace('"fields"', '"feilds"'))
-    for name, told in (("bad.json", "at fields"), ("note.json", "")):
+    for name, details in (("bad.json", "at fields"), ("note.json", "")):
         ines.open("/types")
         ines.one("#import").send_keys(str(tmp_path / name))
         ines.press("form[action='/types/import'] .button")
-        if told:
-            ines.says("main", told)
+        if details:
+            ines.says("main", details)
     ines.until(lambda: "/types/fuel-delivery-note-2" in ines.driver.current_url)
     assert ines.complaints() == [] or all("409" in line for line in ines.complaints())

@@ -131,8 +131,8 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     ines.until(lambda: "1 pile to look at" in ines.text(".batches"), "it waits for a look", 90)
     ines.open(f"{at}/ribbon")
     ines.says(".pile", "6 pages: 2 documents, 3 pages left out")
-    heads = [head.text for head in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
-    assert heads == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane"
+    headers = [header.text for header in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
+    assert headers == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane"
 
 
 def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) -> None:
@@ -235,10 +235,10 @@ def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path:
     def done(what: str, there: bool = True) -> None:
         """What is done to the page, or noted on it, once it is read again."""
 
-        def said() -> bool:
+        def message() -> bool:
             return (what in ", ".join(one.text for one in ines.all(".done, .notes"))) == there
 
-        ines.until(lambda: ines.all(".whole-page img") and said(), f"{what}: {there}", 60)
+        ines.until(lambda: ines.all(".whole-page img") and message(), f"{what}: {there}", 60)
 
     ines.press("[data-tool='black out']")
     drawn(secret[1] - 2, secret[2] - 2, secret[3] + 2, secret[4] + 2)
@@ -332,7 +332,7 @@ def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server
 def stickered(names: list[str]) -> list[Image.Image]:
     """Documents of two pages and an empty back, each with a sticker somewhere on its first page, and a parcel label."""
     truth = json.loads(PILE.with_name(PILE.name + ".truth.json").read_text())["documents"]
-    there, pile = sides(90), []
+    there, stack = sides(90), []
     for at, name in enumerate(names):
         front = there[truth[at]["first_side"]].copy()
         form = (zxingcpp.BarcodeFormat.QRCode, zxingcpp.BarcodeFormat.Code39)[at % 2]
@@ -341,5 +341,5 @@ def stickered(names: list[str]) -> list[Image.Image]:
             drawn = np.array(zxingcpp.write_barcode_to_image(code, scale=5 if at % 2 == 0 and text == name else 2))
             sticker = Image.fromarray(np.ascontiguousarray(np.rot90(drawn, at if text == name else 0)))
             front.paste(sticker.convert("1"), place)
-        pile += [front, there[6], there[truth[at]["first_side"] + 1]]
-    return pile
+        stack += [front, there[6], there[truth[at]["first_side"] + 1]]
+    return stack

@@ -89,8 +89,8 @@ def test_2_boxes_drawn_round_are_a_field_and_so_is_a_signature(ines: AtTheBrowse
     shown = drawn_round("fishing", "pleasure", (22, 3, 3))
     assert ines.active() == "class_of_vessel"
     assert all(classes[name] in text for name, text in shown.items()), shown
-    ines.press("#card-class_of_vessel [data-setting=options]")
-    assert "cargo = cargo" in ines.one("#settings textarea[name=options]").get_attribute("value")
+    ines.press("#card-class_of_vessel [data-setting='mark.options']")
+    assert "cargo = cargo" in ines.one("#settings textarea[name='mark.options']").get_attribute("value")
     assert ines.axe() == []
     ines.press("#settings [data-act=close]")
     shown = drawn_round("Signature", "Signature", (2, 2, 40))

@@ -10,12 +10,12 @@ from pydantic import ValidationError
 from tests.core.paper import document, page
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Sample, prove, turns
-from zestpail.core.extraction.extract import capture
-from zestpail.core.finders import Area, BesideLabel, Expression, FixedPlace, Ground, Looks, Pattern
+from zestpail.core.extraction.extract import extract
+from zestpail.core.finders import Area, BesideLabel, Expression, FixedPlace, Pattern, SearchContext, ValueProfile
 from zestpail.core.finders.printed.fixed_place import similarity
 from zestpail.core.kinds import Code, Date, OneLine, Quantity, Style
 from zestpail.core.landmarks import PrintedWords, RuledLine
-from zestpail.core.landmarks.match import Home
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.teaching.field_proposal import label_of, propose_field, propose_landmark
@@ -43,8 +43,8 @@ def of_type(*fields: FieldRule, landmarks: tuple[PrintedWords | RuledLine, ...] 
     return DocumentType(key="note", name="Note", fields=fields, landmarks=landmarks)
 
 
-def value(paper: DocumentReading, kind: DocumentType, key: str) -> str | None:
-    return next(v.value for v in capture(paper, kind).values if v.key == key)
+def value(paper: DocumentReading, doc_type: DocumentType, key: str) -> str | None:
+    return next(v.value for v in extract(paper, doc_type).values if v.key == key)
 
 
 @pytest.mark.parametrize(
@@ -71,25 +71,25 @@ def test_a_wrong_sample_is_offered_repairs_and_their_effect_is_counted() -> None
     rule = propose_field(first, Style(), 0, place(first, "FD-20418"), "FD-20418", ())
     samples = [Sample(1, first, {rule.key: "FD-20418"}), Sample(2, other, {rule.key: "FD-977"})]
     before = prove(of_type(rule), samples)
-    assert [before[at][rule.key].mark for at in (1, 2)] == ["right", "missing"]
+    assert [before[at][rule.key].outcome for at in (1, 2)] == ["right", "missing"]
     offers = repairs(rule, other, Style(), 0, place(other, "FD-977"), "FD-977")
-    assert offers[0].said == "also look beside “Docket”"
+    assert offers[0].message == "also look beside “Docket”"
     after = prove(of_type(offers[0].rule), samples)
-    assert turns(before, after, rule.key) == {"mended": 1, "broken": 0, "changed": 0, "as before": 1}
-    anywhere = next(offer for offer in offers if "wherever it stands" in offer.said)
-    assert turns(before, prove(of_type(anywhere.rule), samples))["mended"] == 1
+    assert turns(before, after, rule.key) == {"fixed": 1, "broken": 0, "changed": 0, "same": 1}
+    anywhere = next(offer for offer in offers if "wherever it stands" in offer.message)
+    assert turns(before, prove(of_type(anywhere.rule), samples))["fixed"] == 1
 
 
 def test_looks_are_learned_from_examples_with_soft_edges() -> None:
-    looks = Looks(examples=("BB-20418", "BB-977"))
-    assert looks.sentence == "shaped like BB-20418, 6 to 8 long"
-    assert looks.parts("BB-1234") == {"looks": 1.0, "length": 1.0}
-    longer, other = looks.parts("BB-123456789"), looks.parts("03.09.2026")
+    profile = ValueProfile(examples=("BB-20418", "BB-977"))
+    assert profile.sentence == "shaped like BB-20418, 6 to 8 long"
+    assert profile.parts("BB-1234") == {"looks": 1.0, "length": 1.0}
+    longer, other = profile.parts("BB-123456789"), profile.parts("03.09.2026")
     assert 0 < longer["length"] < 1
     assert longer["looks"] == 1.0
     assert other["looks"] < 0.8
     paper = document(page("Order PO-11873-A\nNote   BB-55123\nDated 03.09.2026"))
-    rule = FieldRule(key="n", name="N", kind=Code(), finders=(Pattern(weight=0.5),), looks=looks)
+    rule = FieldRule(key="n", name="N", kind=Code(), finders=(Pattern(weight=0.5),), profile=profile)
     assert value(paper, of_type(rule), "n") == "BB-55123"
 
 
@@ -104,9 +104,9 @@ def test_a_landmark_bounds_a_search_and_an_unfound_one_bounds_nothing() -> None:
     assert value(garbled, of_type(under, landmarks=(words,)), "r") == "AA-2002"
     without = document(page("Ref  AA-1001\nRef  AA-2002"))
     assert value(without, of_type(under, landmarks=(words,)), "r") == "AA-1001"
-    near = Ground(document(page("Sum")), (), (words,)).sightings("L1")
-    assert Ground(document(page("Sum")), (), (words,)).landmark("L1") is None
-    assert all(not words.taken(sighting) for sighting in near)
+    near = SearchContext(document(page("Sum")), (), (words,)).landmark_matches("L1")
+    assert SearchContext(document(page("Sum")), (), (words,)).landmark("L1") is None
+    assert all(not words.taken(match) for match in near)
 
 
 def test_a_ruled_line_is_pointed_at_and_found_again_though_shorter_and_lower() -> None:
@@ -115,7 +115,7 @@ def test_a_ruled_line_is_pointed_at_and_found_again_though_shorter_and_lower() -
     assert isinstance(line, RuledLine)
     assert line.sentence == "a ruled line across nearly the whole page, in its upper part"
     moved = document(page("Head\n\nFoot").model_copy(update={"rules": (Box(52, 90, 500, 91), Box(40, 700, 200, 701))}))
-    seen = Ground(moved, (), (line,)).landmark("L1")
+    seen = SearchContext(moved, (), (line,)).landmark("L1")
     assert seen
     assert seen.box.y0 == 90
 
@@ -129,7 +129,7 @@ def test_a_zone_follows_shift_scale_and_skew(right: float, down: float, scale: f
         )
 
     homes = [Box(50, 60, 50, 60), Box(400, 80, 400, 80), Box(60, 700, 60, 700)]
-    there = similarity([(home, moved(home)) for home in homes])
+    there = similarity([(reference, moved(reference)) for reference in homes])
     zone = Box(300, 500, 300, 500)
     wanted = moved(zone)
     assert there.point(300, 500) == pytest.approx((wanted.x0, wanted.y0), abs=0.01)
@@ -139,7 +139,7 @@ def test_a_fixed_place_takes_what_stands_in_its_zone() -> None:
     paper = document(page("Stamp\n\n     TANK 7"))
     words = propose_landmark(paper, 0, place(paper, "Stamp"), "L1")
     assert words
-    zone = Home(box=place(paper, "TANK 7").grown(3))
+    zone = ReferencePosition(box=place(paper, "TANK 7").grown(3))
     rule = FieldRule(key="t", name="T", kind=OneLine(), finders=(FixedPlace(zone=zone, held_to=("L1",)),))
     kind = of_type(rule, landmarks=(words,))
     assert value(paper, kind, "t") == "TANK 7"
@@ -160,7 +160,7 @@ def test_expressions_are_bounded() -> None:
         rule(".*")
     with pytest.raises(ValidationError, match="no regular expression"):
         rule("(")
-    slow, unharmed = capture(document(page("a" * 60 + " FD-17")), rule(r"(?:(?:a|aa)+)+c")).values
+    slow, unharmed = extract(document(page("a" * 60 + " FD-17")), rule(r"(?:(?:a|aa)+)+c")).values
     assert (slow.value, unharmed.value) == (None, "FD-17")
     assert "takes too long on" in slow.doubt
 

@@ -16,17 +16,17 @@ from tests.core.paper import document, page
 from tests.core.test_bench import of_type, place, value
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.extraction.near_misses import why_not_found
-from zestpail.core.finders import BesideLabel, Computed, FixedPlace, Ground, InBarcode
+from zestpail.core.finders import BesideLabel, Computed, FixedPlace, InBarcode, SearchContext
 from zestpail.core.finders.derived.computed import (
+    Calculation,
     Fixed,
     Joined,
     PartOf,
-    Reckoned,
     Translated,
 )
 from zestpail.core.kinds import AnyKind, Code, Date, OneLine, Paragraph, Quantity, SeveralLines, YesNo
 from zestpail.core.landmarks import BarcodePlace, BlankStrip, PrintedWords
-from zestpail.core.landmarks.match import Home
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.barcodes import barcodes_on
 from zestpail.core.reading.features.marks import marks_on
@@ -123,8 +123,8 @@ def test_what_is_pointed_at_tells_what_kind_of_landmark_it_is() -> None:
     there = {
         "barcode": Box(340, 50, 341, 51),
         "mark": Box(94, 84, 95, 85),
-        "printed words": place(paper, "Signed by"),
-        "blank strip": Box(200, 102, 201, 103),
+        "printed_words": place(paper, "Signed by"),
+        "blank_strip": Box(200, 102, 201, 103),
     }
     for wanted, box in there.items():
         landmark = propose_landmark(paper, 0, box, "L1")
@@ -143,7 +143,7 @@ def test_a_blank_strip_is_found_although_it_has_moved_and_a_speck_lies_in_it() -
     marred = document(lower.pages[0].model_copy(update={"words": (*lower.pages[0].words, *speck)}))
     seen = chosen(strip, marred)
     assert seen is not None
-    assert seen.box.y0 > strip.home.box.y0 + 10
+    assert seen.box.y0 > strip.reference.box.y0 + 10
 
 
 def test_a_landmark_is_fitted_to_answers() -> None:
@@ -167,10 +167,12 @@ def test_a_landmark_is_fitted_to_answers() -> None:
 
 def test_of_two_equal_texts_the_place_is_learned() -> None:
     far = noted(NOTE.replace("Total  12", "        ") + "\n" * 30 + "Total  3")
-    upper = PrintedWords(key="L1", wordings=("Total",), home=Home(box=place(noted(), "Stamp")), keeps_place=0)
+    upper = PrintedWords(
+        key="L1", wordings=("Total",), reference=ReferencePosition(box=place(noted(), "Stamp")), keeps_place=0
+    )
     there = next(word.box for word in far.pages[0].words if word.text == "Total" and word.box.y0 > 300)
     assert agrees(upper, [Answer(far, 0, there)]) == 0
-    lower = upper.model_copy(update={"home": Home(box=Box(there.x0, 760, there.x1, 770))})
+    lower = upper.model_copy(update={"reference": ReferencePosition(box=Box(there.x0, 760, there.x1, 770))})
     assert agrees(fitted(lower, [Answer(far, 0, there)]), [Answer(far, 0, there)]) == 1
 
 
@@ -187,8 +189,8 @@ def test_a_barcode_gives_its_text_or_a_part_and_carries_a_zone() -> None:
     assert found(InBarcode(symbology="QRCode")) is None
     with pytest.raises(ValidationError, match="comes before the first one"):
         InBarcode(first=5, last=2)
-    bar = BarcodePlace(key="L1", symbology="Code128", home=Home(box=Box(300, 60, 400, 90)))
-    zone = FixedPlace(zone=Home(box=place(noted(), "Signed by").grown(2)), held_to=("L1",))
+    bar = BarcodePlace(key="L1", symbology="Code128", reference=ReferencePosition(box=Box(300, 60, 400, 90)))
+    zone = FixedPlace(zone=ReferencePosition(box=place(noted(), "Signed by").grown(2)), held_to=("L1",))
     up = document(
         noted(NOTE.lstrip("\n").replace("Harbour Office\n\n", ""), "X")
         .pages[0]
@@ -211,28 +213,28 @@ def test_values_are_worked_out_from_others() -> None:
     def beside(name: str, kind: AnyKind) -> FieldRule:
         return FieldRule(key=name.lower(), name=name, kind=kind, finders=(BesideLabel(labels=(name,)),))
 
-    def worked_out(*ways: Reckoned | PartOf | Joined | Translated | Fixed) -> list[str | None]:
+    def worked_out(*ways: Calculation | PartOf | Joined | Translated | Fixed) -> list[str | None]:
         made = [
             FieldRule(key=f"made{at}", name="M", kind=OneLine(), finders=(Computed(way=way),))
             for at, way in enumerate(ways)
         ]
         printed = (beside("Ticket", Code()), beside("Vessel", OneLine()), beside("Port", OneLine()))
         numbers = (beside("Litres", Quantity()), beside("Price", Quantity()))
-        kind = DocumentType(key="t", name="T", fields=(*made, *printed, *numbers))
-        return [value(document(page(TICKET)), kind, rule.key) for rule in made]
+        doc_type = DocumentType(key="t", name="T", fields=(*made, *printed, *numbers))
+        return [value(document(page(TICKET)), doc_type, rule.key) for rule in made]
 
     assert worked_out(
-        Reckoned(one="litres", operation="times", other="price"),
-        PartOf(of="ticket", part="the figures"),
+        Calculation(one="litres", operation="times", other="price"),
+        PartOf(of="ticket", part="figures"),
         Joined(of=("port", "made1"), between="/"),
         Translated(of="port", by={"qln": "Quillon"}),
         Fixed(text="EUR"),
-        Reckoned(one="litres", operation="divided by", other="vessel"),
+        Calculation(one="litres", operation="divided_by", other="vessel"),
     ) == ["500.00", "20418", "QLN/20418", "Quillon", "EUR", None]
     with pytest.raises(ValidationError, match="in a circle"):
-        worked_out(PartOf(of="made1", part="the letters"), PartOf(of="made0", part="the letters"))
+        worked_out(PartOf(of="made1", part="letters"), PartOf(of="made0", part="letters"))
     with pytest.raises(ValidationError, match="goes by a field that is not there: tonnes"):
-        worked_out(PartOf(of="tonnes", part="the letters"))
+        worked_out(PartOf(of="tonnes", part="letters"))
 
 
 REPORT = """
@@ -275,20 +277,20 @@ def test_values_of_several_lines_end_at_a_gap(label: str, kind: AnyKind, wanted:
 
 
 def test_what_was_not_found_is_told_with_how_near_it_came() -> None:
-    def told(text: str) -> str:
+    def details(text: str) -> str:
         rule = FieldRule(key="t", name="T", kind=Code(), finders=(BesideLabel(labels=("Ticket no.",)),))
         paper = document(page(text))
         assert value(paper, of_type(rule), "t") is None
-        return why_not_found(rule, Ground(paper, ()))
+        return why_not_found(rule, SearchContext(paper, ()))
 
-    assert told("Ticket no.  none") == "“Ticket no.” was found, but nothing beside it that is a code."
-    assert "the nearest text is “Tickets”" in told("Tickets  FD-12")
-    assert told("Wharf") == "No text on this sample is like one of its labels."
+    assert details("Ticket no.  none") == "“Ticket no.” was found, but nothing beside it that is a code."
+    assert "the nearest text is “Tickets”" in details("Tickets  FD-12")
+    assert details("Wharf") == "No text on this sample is like one of its labels."
 
 
 def test_a_zone_outside_its_page_is_refused() -> None:
     with pytest.raises(ValidationError, match="lies outside its page"):
-        FixedPlace(zone=Home(width=595, height=842, box=Box(700, 20, 760, 40)))
+        FixedPlace(zone=ReferencePosition(width=595, height=842, box=Box(700, 20, 760, 40)))
 
 
 @pytest.mark.parametrize(
@@ -297,7 +299,7 @@ def test_a_zone_outside_its_page_is_refused() -> None:
 )
 def test_a_label_is_found_garbled_run_together_stretched_and_broken(printed: str) -> None:
     paper = document(page("Quillon Harbour\n\n\n" + printed + "\n\n\nInvoice numbering 4"))
-    words = PrintedWords(key="L1", wordings=("Invoice number",), home=Home(box=Box(40, 82, 110, 91)))
+    words = PrintedWords(key="L1", wordings=("Invoice number",), reference=ReferencePosition(box=Box(40, 82, 110, 91)))
     seen = chosen(words, paper)
     assert seen is not None
     assert 80 < seen.box.y0 < 100, "where it is printed, and not within a longer word"

@@ -12,11 +12,11 @@ import pytest
 from numpy.typing import NDArray
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.extraction.extract import Capture, capture
+from zestpail.core.extraction.extract import Extraction, extract
 from zestpail.core.extraction.files import extract_files
 from zestpail.core.finders import FixedPlace, Option, Signed, Ticked
 from zestpail.core.kinds import AnyKind, OneLine, Signature, Tick, YesNo
-from zestpail.core.landmarks.match import Home
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.ink import ink_of
 from zestpail.core.reading.features.marks import marks_on
@@ -54,9 +54,9 @@ def form(draw: Callable[[Paper], object] = lambda _: None) -> DocumentReading:
     return DocumentReading((reading,))
 
 
-def read(document: DocumentReading, kind: AnyKind, *finders: Ticked | Signed | FixedPlace) -> Capture:
+def read(document: DocumentReading, kind: AnyKind, *finders: Ticked | Signed | FixedPlace) -> Extraction:
     rule = FieldRule(key="it", name="It", kind=kind, finders=finders)
-    return capture(document, DocumentType(key="form", name="Form", fields=(rule,)))
+    return extract(document, DocumentType(key="form", name="Form", fields=(rule,)))
 
 
 WHICH = Ticked(labels=("Class of vessel",), options=tuple(Option(value=name, wordings=(name,)) for name in CLASSES))
@@ -117,7 +117,7 @@ def test_nothing_ticked_is_no_value_and_two_ticks_are_a_doubt() -> None:
 
 def test_a_box_by_itself_and_a_zone_are_ticked_or_not() -> None:
     alone = Ticked(options=(Option(value="yes", wordings=("cargo",)),))
-    zone = FixedPlace(zone=Home(width=595, height=842, box=Box(170, 104, 240, 126)))
+    zone = FixedPlace(zone=ReferencePosition(width=595, height=842, box=Box(170, 104, 240, 126)))
     for finder in (alone, zone):
         assert [read(form(draw), Tick(), finder).values[0].value for draw in (tick(1), tick(0))] == ["yes", "no"]
     assert Tick().show("yes") == "ticked"
@@ -133,7 +133,7 @@ def test_somebody_signed_or_not() -> None:
 def test_boxes_that_are_drawn_round_propose_their_question_and_words() -> None:
     rule = propose_inked(form(), 0, Box(95, 104, 330, 126), ())
     assert rule
-    assert (rule.name, rule.kind.kind) == ("Class of vessel", "one line of text")
+    assert (rule.name, rule.kind.kind) == ("Class of vessel", "line")
     assert rule.finders == (WHICH,)
     sign = propose_inked(form(), 0, Box(58, 270, 225, 312), ())
     assert sign

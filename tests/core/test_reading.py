@@ -70,11 +70,11 @@ def test_skew_is_measured_and_taken_out(demo: Path, degrees: float) -> None:
 
 def test_grain_is_smoothed_for_reading_only_and_clean_and_fax_pages_are_left_alone(demo: Path) -> None:
     clean = open_page((demo / "bight-02.pdf").read_bytes(), 0).pixels
-    assert [step.step for step in for_reading(Prepared(clean, scaling(1))).steps] == ["evened out"]
+    assert [step.step for step in for_reading(Prepared(clean, scaling(1))).steps] == ["evened_out"]
     grain = np.random.default_rng(1).normal(0, 18, clean.shape)
     grainy = np.clip(clean + grain, 0, 255).astype(np.uint8)
     done = for_reading(Prepared(grainy, scaling(1)))
-    assert [step.step for step in done.steps] == ["evened out", "specks smoothed"]
+    assert [step.step for step in done.steps] == ["evened_out", "specks_smoothed"]
     assert grain_of(done.pixels) < grain_of(grainy) / 2
     fax = np.where(grainy < 140, 0, 255).astype(np.uint8)
     assert for_reading(Prepared(fax, scaling(1))).pixels is fax
@@ -82,8 +82,8 @@ def test_grain_is_smoothed_for_reading_only_and_clean_and_fax_pages_are_left_alo
 
 def test_the_best_way_reads_words_in_their_places_and_the_other_reader_looks_again(demo: Path) -> None:
     whole = open_page((demo / "bight-04.pdf").read_bytes(), 0)
-    head = OpenedPage(whole.pixels[:700], whole.dpi, ())
-    best, ordinary = read_page(head, "best"), read_page(head)
+    header = OpenedPage(whole.pixels[:700], whole.dpi, ())
+    best, ordinary = read_page(header, "best"), read_page(header)
     assert best.reading.engine != ordinary.reading.engine
     ours, theirs = ({w.text: w.box for w in read.reading.words} for read in (best, ordinary))
     both = [(ours[text], theirs[text]) for text in ours.keys() & theirs.keys() - {"Quillon", "Harbour"}]
@@ -121,7 +121,7 @@ def test_a_text_layer_is_trusted_only_if_it_covers_the_ink_and_is_not_scrambled(
     scrambled = tuple(w.model_copy(update={"text": "\ue001" * len(w.text)}) for w in born.layer)
     assert not can_be_trusted(scrambled, born.pixels, born.dpi)
     assert not can_be_trusted(born.layer[:20], born.pixels, born.dpi)
-    assert read_page(born).reading.source == "text layer"
+    assert read_page(born).reading.source == "text_layer"
     assert read_page(OpenedPage(born.pixels, born.dpi)).reading.source == "ocr"
 
 

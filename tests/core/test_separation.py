@@ -30,7 +30,7 @@ from zestpail.core.separation import (
     SheetCode,
     code_text,
     codes_on,
-    separated,
+    split_stack,
 )
 from zestpail.core.separation.printed_sheets import cover_sheet, separator_sheet, sheets_pdf
 
@@ -52,24 +52,24 @@ CREW, OTHER = side("PAIL/DOC/crew-list"), side("PAIL/DOC", "PAIL/MAIL/post@quill
 
 
 def test_bundles_and_documents_in_one_pass() -> None:
-    pile = [COVER, BLANK, CREW, side(text="a"), BLANK, side(text="b"), OTHER, side(text="c"), COVER, CREW, side()]
-    rules = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left out")
-    cut = separated(pile, rules)
+    stack = [COVER, BLANK, CREW, side(text="a"), BLANK, side(text="b"), OTHER, side(text="c"), COVER, CREW, side()]
+    rules = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left_out")
+    origin = split_stack(stack, rules)
     given_ = {"vessel": "MAREN TIDE", "berth": "B/7"}
-    assert [(d.pages, d.type, d.bundle, d.mail) for d in cut.documents] == [
+    assert [(d.pages, d.type, d.bundle, d.mail) for d in origin.documents] == [
         ((3, 5), "crew-list", 0, ""), ((7,), "", 0, "post@quillon.example"), ((10,), "crew-list", 1, ""),
     ]  # fmt: skip
-    assert all(document.values == given_ for document in cut.documents)
-    assert {left.page: left.why for left in cut.left_out} == {
+    assert all(document.values == given_ for document in origin.documents)
+    assert {left.page: left.why for left in origin.left_out} == {
         0: "cover sheet", 1: "blank", 2: "separator sheet", 4: "blank", 6: "separator sheet", 8: "cover sheet",
         9: "separator sheet",
     }  # fmt: skip
-    kept = separated(pile, rules.model_copy(update={"sheets": "kept", "blank_pages": "kept"}))
-    assert sorted(chain.from_iterable(d.pages for d in kept.documents)) == list(range(len(pile)))
+    saved = split_stack(stack, rules.model_copy(update={"sheets": "kept", "blank_pages": "kept"}))
+    assert sorted(chain.from_iterable(d.pages for d in saved.documents)) == list(range(len(stack)))
 
 
 @pytest.mark.parametrize(
-    ("rule", "pile", "documents"),
+    ("rule", "stack", "documents"),
     [
         (EachFile(), [side(), BLANK, side()], [(0, 1, 2)]),
         (EveryPages(pages=2), [side()] * 5, [(0, 1), (2, 3), (4,)]),
@@ -77,32 +77,32 @@ def test_bundles_and_documents_in_one_pass() -> None:
         (AtWords(words=("Page 1 of",)), [side(text="page 1 of 2"), side(), side(text="Page 1 of 1")], [(0, 1), (2,)]),
         (AtBarcode(begins_with="QHB-"), [side("QHB-1"), side("PARCEL9"), side("QHB-1")], [(0, 1), (2,)]),
         (AtBarcode(pattern=r"QHB-\d{3}"), [side("QHB-123"), side("QHB-12"), side("QHB-1234")], [(0, 1, 2)]),
-        (AtBarcode(never="QHB-0", on="a sheet of its own"), [side("Q1"), side(), side("QHB-01")], [(1, 2)]),
+        (AtBarcode(never="QHB-0", on="own_sheet"), [side("Q1"), side(), side("QHB-01")], [(1, 2)]),
         (AtBarcode(symbologies=("QRCode",)), [side("a"), side("b")], [(0, 1)]),
         (AtBarcode(how_many=2), [side("a", "b"), side("c"), side("d", "e", "f")], [(0, 1), (2,)]),
     ],
 )
-def test_what_begins_a_document(rule: object, pile: list[PageReading], documents: list[tuple[int, ...]]) -> None:
-    cut = separated(pile, Separation.model_validate({"documents": rule}))
-    assert [document.pages for document in cut.documents] == documents
+def test_what_begins_a_document(rule: object, stack: list[PageReading], documents: list[tuple[int, ...]]) -> None:
+    origin = split_stack(stack, Separation.model_validate({"documents": rule}))
+    assert [document.pages for document in origin.documents] == documents
 
 
 def test_pages_before_the_first_beginning_are_kept_and_told() -> None:
-    cut = separated([side(text="lost"), CREW, side()], Separation(documents=AtPrintedSheet()))
-    assert [(d.pages, d.doubt != "") for d in cut.documents] == [((0,), True), ((2,), False)]
-    stickers = separated([side("S-7", "9"), side()], Separation(documents=AtBarcode(begins_with="S-", field="no")))
+    origin = split_stack([side(text="lost"), CREW, side()], Separation(documents=AtPrintedSheet()))
+    assert [(d.pages, d.doubt != "") for d in origin.documents] == [((0,), True), ((2,), False)]
+    stickers = split_stack([side("S-7", "9"), side()], Separation(documents=AtBarcode(begins_with="S-", field="no")))
     assert stickers.documents[0].values == {"no": "S-7"}
     with pytest.raises(ValidationError, match="cannot be understood"):
         AtBarcode(pattern="(")
 
 
 @given(st.lists(st.sampled_from([COVER, CREW, OTHER, BLANK, side(), side("X")]), max_size=30), st.booleans())
-def test_every_page_goes_somewhere_once_and_in_order(pile: list[PageReading], drop: bool) -> None:
-    rules = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left out" if drop else "kept")
-    cut = separated(pile, rules)
-    went = [page for document in cut.documents for page in document.pages] + [left.page for left in cut.left_out]
-    assert sorted(went) == list(range(len(pile)))
-    assert [d.pages[0] for d in cut.documents] == sorted(d.pages[0] for d in cut.documents)
+def test_every_page_goes_somewhere_once_and_in_order(stack: list[PageReading], drop: bool) -> None:
+    rules = Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left_out" if drop else "kept")
+    origin = split_stack(stack, rules)
+    went = [page for document in origin.documents for page in document.pages] + [left.page for left in origin.left_out]
+    assert sorted(went) == list(range(len(stack)))
+    assert [d.pages[0] for d in origin.documents] == sorted(d.pages[0] for d in origin.documents)
 
 
 @given(st.text(min_size=1, max_size=60).filter(lambda t: t.isprintable() and t == t.strip()))
@@ -131,12 +131,14 @@ def test_blank_pages_are_told_from_hardly_written_ones() -> None:
 
 def test_the_bundles_of_the_demo() -> None:
     data, truth = PILE.read_bytes(), json.loads(PILE.with_name(PILE.name + ".truth.json").read_text())
-    pile = []
+    stack = []
     for number in range(count_pages(data)):
         page = open_page(data, number)
         blank = is_blank(page.pixels, page.dpi)
-        pile.append(BLANK if blank else side().model_copy(update={"barcodes": barcodes_on(page.pixels, page.dpi)}))
-    cut = separated(pile, Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left out"))
-    found = [(d.type, d.values, d.pages[0], len(d.pages)) for d in cut.documents]
+        stack.append(BLANK if blank else side().model_copy(update={"barcodes": barcodes_on(page.pixels, page.dpi)}))
+    origin = split_stack(
+        stack, Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left_out")
+    )
+    found = [(d.type, d.values, d.pages[0], len(d.pages)) for d in origin.documents]
     assert found == [(d["type"], d["given"], d["first_side"], d["pages"]) for d in truth["documents"]]
-    assert len({document.bundle for document in cut.documents}) == truth["bundles"]
+    assert len({document.bundle for document in origin.documents}) == truth["bundles"]

@@ -10,17 +10,17 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.core.paper import document, page
-from zestpail.core.checks import ColumnSum, Named, RowProduct, RunningBalance
+from zestpail.core.checks import ColumnSum, DocumentValues, RowProduct, RunningBalance
 from zestpail.core.checks.check import Check
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.rows import cell_tally
-from zestpail.core.finders import Ground
+from zestpail.core.finders import SearchContext
 from zestpail.core.kinds import Amount, Code, Date, Quantity, SeveralLines, style_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import PageReading
-from zestpail.core.tables import CapturedTable, Column, Grid, RowsBegin, Table
-from zestpail.core.tables.find import body_on, found_table
+from zestpail.core.tables import Column, ExtractedTable, Grid, RowsBegin, Table
+from zestpail.core.tables.find import body_on, find_table
 from zestpail.core.tables.sum_lines import carried, opening, total
 from zestpail.core.teaching.table_proposal import propose_table, shown_way
 
@@ -65,12 +65,12 @@ Harbour statement, page 2
 """
 
 
-def find(table: Table, *pages: str | PageReading, checks: tuple[Check, ...] = ()) -> CapturedTable:
+def find(table: Table, *pages: str | PageReading, checks: tuple[Check, ...] = ()) -> ExtractedTable:
     read = document(*(one if isinstance(one, PageReading) else page(one) for one in pages))
-    return found_table(Ground(read, ()), table, checks)  # type: ignore[arg-type]
+    return find_table(SearchContext(read, ()), table, checks)  # type: ignore[arg-type]
 
 
-def column(found: CapturedTable, key: str) -> list[str | None]:
+def column(found: ExtractedTable, key: str) -> list[str | None]:
     return [row.value(key) for row in found.rows]
 
 
@@ -114,8 +114,8 @@ def test_a_table_goes_on_over_pages_without_carried_lines() -> None:
     ],
 )
 def test_what_is_missing_is_worked_out(printed: str, key: str, value: str | None, reason: str) -> None:
-    head, second = INVOICE.splitlines()[1], INVOICE.splitlines()[4]
-    found = find(LINES, "\n".join([head, printed, second]), checks=(PRODUCT,))
+    header, second = INVOICE.splitlines()[1], INVOICE.splitlines()[4]
+    found = find(LINES, "\n".join([header, printed, second]), checks=(PRODUCT,))
     if reason:
         cell = found.rows[0].cells[key]
         assert cell.value == value
@@ -143,8 +143,8 @@ def test_a_balance_tells_an_amount_that_cannot_be_read() -> None:
 
 
 def test_a_cell_is_cut_across() -> None:
-    second = Column(key="more", name="More", kind=SeveralLines(), of="text", part="the other lines")
-    unit = Column(key="unit", name="Unit", kind=SeveralLines(), of="qty", part="the letters")
+    second = Column(key="more", name="More", kind=SeveralLines(), of="text", part="other_lines")
+    unit = Column(key="unit", name="Unit", kind=SeveralLines(), of="qty", part="letters")
     table = LINES.model_copy(update={"columns": (*LINES.columns, second, unit)})
     found = find(table, INVOICE.replace("    2    418", " 2 pcs   418"))
     assert column(found, "text") == ["Mooring rope 32 mm", "Pneumatic fender"]
@@ -154,22 +154,22 @@ def test_a_cell_is_cut_across() -> None:
 
 def test_a_row_that_is_shown_says_how_rows_begin() -> None:
     read = page(INVOICE)
-    ground = Ground(document(read), ())
-    body = body_on(ground, LINES, 0)
+    context = SearchContext(document(read), ())
+    body = body_on(context, LINES, 0)
     both = around([body[0].box, body[1].box]).grown(2)
     shown = shown_way(body, (), LINES, both)
     assert shown
     assert (shown[0].stands, shown[1]) == ("head", 2)
     one = shown_way(body, (), LINES, body[1].box.grown(1))
-    assert one == (RowsBegin(by="every line"), 3)
+    assert one == (RowsBegin(by="every_line"), 3)
     assert find(LINES.model_copy(update={"rows_begin": one[0]}), INVOICE).rows[1].value("text") == "220 m coil, spliced"
 
 
 def test_dividers_moved_by_hand_hold_for_the_layout_alone() -> None:
     read = document(page(INVOICE))
-    head = read.lines[0]
+    header = read.lines[0]
     columns = ("code", "text", "qty", "", "amount")
-    grid = Grid(head=head.text, left=head.box.x0, dividers=(30, 180, 220, 270), columns=columns)
+    grid = Grid(header=header.text, left=header.box.x0, dividers=(30, 180, 220, 270), columns=columns)
     table = LINES.model_copy(update={"grids": (grid,)})
     assert column(find(table, INVOICE), "price") == [None, None], "what is left out is left out"
     strip = find(LINES, INVOICE).strips[0]
@@ -185,12 +185,12 @@ def test_dividers_moved_by_hand_hold_for_the_layout_alone() -> None:
 
 def test_a_layout_is_known_again_by_a_header_of_two_lines() -> None:
     two = INVOICE.replace("Item    Description", "Item    Works      ").replace("\nR-12", "\nNo.     done\nR-12", 1)
-    head = find(LINES, two).strips[0]
-    assert head.head.startswith("Item Works")
-    moved = tuple(divider - head.left + 5 for divider in head.dividers)
-    grid = Grid(head=head.head, left=head.left, dividers=moved, columns=head.columns)
+    header = find(LINES, two).strips[0]
+    assert header.header.startswith("Item Works")
+    moved = tuple(divider - header.left + 5 for divider in header.dividers)
+    grid = Grid(header=header.header, left=header.left, dividers=moved, columns=header.columns)
     found = find(LINES.model_copy(update={"grids": (grid,)}), two)
-    assert found.strips[0].dividers == pytest.approx([divider + 5 for divider in head.dividers])
+    assert found.strips[0].dividers == pytest.approx([divider + 5 for divider in header.dividers])
 
 
 def test_drawing_round_a_table_proposes_it() -> None:
@@ -200,7 +200,7 @@ def test_drawing_round_a_table_proposes_it() -> None:
     assert table
     assert [c.name for c in table.columns] == ["Item", "Description", "Qty", "Price", "Amount"]
     kinds = [c.kind.kind for c in table.columns]
-    assert kinds == ["code", "several lines", "quantity", "amount", "amount"]
+    assert kinds == ["code", "lines", "quantity", "amount", "amount"]
     assert column(find(table, INVOICE), "amount") == ["837.00", "384.00"]
     assert propose_table(read, 0, Box(400, 700, 500, 760), (), style_of(read.lines)) is None
 
@@ -221,22 +221,22 @@ def test_lines_that_are_no_rows(text: str, is_carried: bool, is_total: bool) -> 
 def test_checks_over_rows_name_the_rows_and_by_how_much() -> None:
     names = {"lines.qty": "Quantity", "lines.price": "Price", "lines.amount": "Amount", "net": "Net"}
     rows = [{"qty": "2", "price": "3.00", "amount": "6.00"}, {"qty": "2", "price": "3.00", "amount": "7.00"}]
-    said = PRODUCT.judge(Named({}, names, {"lines": rows}))
-    assert said
-    assert (said.passed, said.message) == (False, "In row 2 it is not so that quantity × price makes amount.")
+    message = PRODUCT.judge(DocumentValues({}, names, {"lines": rows}))
+    assert message
+    assert (message.passed, message.message) == (False, "In row 2 it is not so that quantity × price makes amount.")
     added = ColumnSum(table="lines", column="amount", equals="net")
-    failed = added.judge(Named({"net": "31.00"}, names, {"lines": rows}))
+    failed = added.judge(DocumentValues({"net": "31.00"}, names, {"lines": rows}))
     assert failed
     assert failed.message.startswith("The amount of 2 rows makes 13.00, net says 31.00 (18.00 more).")
     assert failed.offers[0].value == "13.00"
-    assert BALANCE.judge(Named({}, names, {})) is None
+    assert BALANCE.judge(DocumentValues({}, names, {})) is None
 
 
 def test_a_type_with_a_check_of_no_such_column_is_refused() -> None:
     with pytest.raises(ValidationError, match=r"columns that are not there: lines\.qty"):
         DocumentType(key="a", name="A", fields=(), checks=(PRODUCT,))
     with pytest.raises(ValidationError, match="one column more than dividers"):
-        Grid(head="x", left=0, dividers=(1, 2), columns=("a",))
+        Grid(header="x", left=0, dividers=(1, 2), columns=("a",))
 
 
 def test_rows_are_aligned_before_cells_are_counted() -> None:
@@ -261,5 +261,5 @@ def test_every_printed_row_is_found_and_proven(rows: list[tuple[int, int, str]])
 
 
 def test_an_empty_document_has_no_rows() -> None:
-    assert found_table(Ground(DocumentReading(()), ()), LINES).rows == ()
+    assert find_table(SearchContext(DocumentReading(()), ()), LINES).rows == ()
     assert find(LINES, "nothing of the kind here").rows == ()

@@ -75,7 +75,7 @@ def test_a_zip_is_its_files_and_others_are_no_packages() -> None:
 
 
 @pytest.mark.parametrize(
-    ("data", "said"),
+    ("data", "message"),
     [
         (zipped(a=b"x" * 100)[:60], "damaged"),
         (zipped(), "damaged|empty"),
@@ -83,21 +83,22 @@ def test_a_zip_is_its_files_and_others_are_no_packages() -> None:
         (zipped(a=b"0" * 20_000), "unpacks to more than"),
         (b"From: a@b.example\nDate: today\nSubject: x\n\n", "neither a text nor attachments"),
     ],
+    ids=["cut short", "empty", "too many files", "too large unpacked", "no content"],
 )
-def test_packages_that_are_not_taken(data: bytes, said: str) -> None:
+def test_packages_that_are_not_taken(data: bytes, message: str) -> None:
     if data[:4] != b"PK\3\4" and data[:2] == b"PK":
         data = b"PK\3\4" + data[4:]
-    with pytest.raises(Unreadable, match=said):
+    with pytest.raises(Unreadable, match=message):
         unpacked_files(data, Limits(max_bytes=10_000))
 
 
 def test_text_becomes_pages_that_are_read_as_they_are() -> None:
     long = "Kran 2 am 3. März um 07:30 für die Ostrava Star\n\n" + "wort " * 60 + "\n" + "zeile\n" * 60
     read = read_page(open_page(text_pdf(long, "Buchung"), 0))
-    assert read.reading.source == "text layer"
-    said = [word.text for word in read.reading.words]
-    assert said[:11] == ["Kran", "2", "am", "3.", "März", "um", "07:30", "für", "die", "Ostrava", "Star"]
-    assert said.count("wort") == 60
+    assert read.reading.source == "text_layer"
+    message = [word.text for word in read.reading.words]
+    assert message[:11] == ["Kran", "2", "am", "3.", "März", "um", "07:30", "für", "die", "Ostrava", "Star"]
+    assert message.count("wort") == 60
     with pytest.raises(Unreadable, match="at most 20000"):
         text_pdf("x\n" * 20_001, "too long")
     assert plain_text("a.TXT", b"x") and not plain_text("a.pdf", b"x")

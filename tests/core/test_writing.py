@@ -17,9 +17,9 @@ from openpyxl import load_workbook
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
-from zestpail.core.writing.sheets import Column, Row, add_to_csv, add_to_xlsx, harmless
+from zestpail.core.writing.spreadsheets import Column, Row, add_to_csv, add_to_xlsx, harmless
 
-COLUMNS = (Column("Supplier"), Column("Date", "date"), Column("Total", "amount"))
+COLUMNS = (Column("Supplier"), Column("Date", "date"), Column("Total", "money"))
 
 
 @pytest.mark.parametrize(("name", "packed"), [("bight-01.tif", "/CCITTFaxDecode"), ("bight-03.jpg", "/DCTDecode")])

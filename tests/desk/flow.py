@@ -11,7 +11,7 @@ from tests.conftest import DEMO
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.intake import arrivals
 from zestpail.desk.people.people import SignedIn
-from zestpail.desk.pipeline import reading
+from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.view import Card, review_view
 from zestpail.store import Store
@@ -34,7 +34,7 @@ def read_all(store: Store) -> None:
     for page_id in ids(store, Page):
         reading.read_page(store, page_id)
     for document_id in ids(store, Document):
-        reading.capture_document(store, document_id)
+        extract.extract_document(store, document_id)
 
 
 def deliver_all(store: Store, root: Path) -> list[bool]:

@@ -12,22 +12,21 @@ import pytest
 from sqlmodel import select
 
 from tests.desk.flow import ids
-from tests.desk.test_types import KEY, NOTES, at, numbers, ready, ticket  # noqa: F401 - a fixture
+from tests.desk.type_flow import KEY, NOTES, at, numbers, rule_as_sent, ticket
 from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.proof import prove
 from zestpail.core.extraction.files import extract_file
 from zestpail.core.reading.geometry import Box
-from zestpail.core.writing.value_formats import delivered
-from zestpail.desk.documents.lane_settings import supplier_invoices
+from zestpail.core.writing.value_formats import ValueFormat, formatted
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.intake import arrivals
+from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people.people import SignedIn
-from zestpail.desk.pipeline import reading
+from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.types import drafts, import_export, samples
 from zestpail.desk.types.bench import fields, landmarks
-from zestpail.desk.types.bench.checks import CheckForm, add_check
+from zestpail.desk.types.bench.checks import add_check
 from zestpail.desk.types.bench.computed_fields import ComputedForm, compute
-from zestpail.desk.types.bench.rule_settings import form_of
 from zestpail.desk.types.bench.view import bench_view
 from zestpail.store import Store
 from zestpail.store.queries.samples import samples_of
@@ -39,7 +38,7 @@ def truths(store: Store, key: str) -> list[tuple[str, dict[str, object], str]]:
         return [(row.name, row.truth, row.role) for row in samples_of(session, key)]
 
 
-def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: Store, ines: SignedIn) -> None:  # noqa: F811
+def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: Store, ines: SignedIn) -> None:
     key = ticket(ready, ines)
     fields.type_right(ready, at(ready, ines), 2, key, "")
     samples.set_role(ready, 2, "test")
@@ -47,11 +46,11 @@ def test_a_type_is_carried_with_its_samples_and_what_is_right_about_them(ready: 
     other = import_export.bring_in(ready, data, ines.id)
     assert other == f"{KEY}-2"
     assert truths(ready, other) == truths(ready, KEY)
-    assert drafts.draft_kind(ready, other).fields == drafts.draft_kind(ready, KEY).fields
+    assert drafts.draft_type(ready, other).fields == drafts.draft_type(ready, KEY).fields
     with zipfile.ZipFile(io.BytesIO(data)) as carried:
         names = carried.namelist()
-        said = json.loads(carried.read("samples/1-fuel-note-06.pdf.truth.json"))
-    assert (said["role"], said["fields"]) == ("training", {key: "FD-45088"})
+        message = json.loads(carried.read("samples/1-fuel-note-06.pdf.truth.json"))
+    assert (message["role"], message["fields"]) == ("training", {key: "FD-45088"})
     for spoilt, sentence in (
         (data[: len(data) // 2], "damaged, or locked"),
         (_changed(data, "type.json", None), "no type.json in this zip"),
@@ -80,27 +79,27 @@ def _changed(data: bytes, name: str, body: bytes | None) -> bytes:
     return out.getvalue()
 
 
-def test_what_was_said_of_samples_is_taken_back_with_the_rest(ready: Store, ines: SignedIn) -> None:  # noqa: F811
+def test_what_was_said_of_samples_is_taken_back_with_the_rest(ready: Store, ines: SignedIn) -> None:
     key = ticket(ready, ines)
     before = truths(ready, KEY)
     fields.type_right(ready, at(ready, ines), 1, key, "FD-1")
     fields.confirm(ready, at(ready, ines), [(2, key)])
     assert bench_view(ready, KEY, 1, key).labelled == 2
-    assert drafts.take_back(ready, KEY) == "1 found is right"
-    assert drafts.take_back(ready, KEY) == "Ticket no is FD-1"
+    assert drafts.undo(ready, KEY) == "1 found is right"
+    assert drafts.undo(ready, KEY) == "Ticket no is FD-1"
     assert truths(ready, KEY) == before
 
 
-def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Store, ines: SignedIn) -> None:  # noqa: F811
+def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Store, ines: SignedIn) -> None:
     words = fields.words_at(ready, 1, 0, numbers(ready, 1, "Ticket"))
     landmarks.add_landmark(ready, at(ready, ines), 1, 0, words.box)
     assert landmarks.dial(ready, KEY, "L1").answered == 1
     with pytest.raises(NotDone, match="L1 is not found on this sample"):
         landmarks.answer(ready, at(ready, ines), "L1", 2, "yes")
-    assert "stays as it is described: 2 of 2" in landmarks.answer(ready, at(ready, ines), "L1", 2, "not here")
+    assert "stays as it is described: 2 of 2" in landmarks.answer(ready, at(ready, ines), "L1", 2, "absent")
     docket = fields.words_at(ready, 2, 0, numbers(ready, 2, "Docket"))
-    said = landmarks.answer_here(ready, at(ready, ines), "L1", 2, 0, docket.box)
-    assert "“Ticket” or “Docket”" in said
+    message = landmarks.answer_here(ready, at(ready, ines), "L1", 2, 0, docket.box)
+    assert "“Ticket” or “Docket”" in message
     with pytest.raises(NotDone, match="no such thing as L1 here"):
         landmarks.answer_here(ready, at(ready, ines), "L1", 2, 0, Box(300, 500, 301, 501))
     landmarks.set_dial(ready, at(ready, ines), "L1", 0.97, ["Ticket", " Ticket "])
@@ -112,7 +111,7 @@ def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Stor
         landmarks.set_dial(ready, at(ready, ines), "L1", 7, ["Ticket"])
     landmarks.remove_landmark(ready, at(ready, ines), "L1")
     landmarks.add_landmark(ready, at(ready, ines), 1, 0, words.box)
-    assert [landmark.key for landmark in drafts.draft_kind(ready, KEY).landmarks] == ["L2"], "answers for L1 are kept"
+    assert [landmark.key for landmark in drafts.draft_type(ready, KEY).landmarks] == ["L2"], "answers for L1 are kept"
 
 
 @pytest.mark.parametrize(
@@ -120,11 +119,11 @@ def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Stor
     [
         ComputedForm(how="translated", of="ticket_no", by="FD-1 = two\nFD-45088 = one"),
         ComputedForm(how="arithmetic", one="ticket_no", operation="minus", other="ticket_no", decimals=0),
-        ComputedForm(how="a part", of="ticket_no", part="the figures"),
-        ComputedForm(how="fixed text", text="QLN"),
+        ComputedForm(how="part", of="ticket_no", part="figures"),
+        ComputedForm(how="fixed_text", text="QLN"),
     ],
 )
-def test_how_a_field_is_worked_out_comes_back_as_it_was_set(ready: Store, ines: SignedIn, form: ComputedForm) -> None:  # noqa: F811
+def test_how_a_field_is_worked_out_comes_back_as_it_was_set(ready: Store, ines: SignedIn, form: ComputedForm) -> None:
     ticket(ready, ines)
     key = compute(ready, at(ready, ines), form.model_copy(update={"name": "Made"}))
     card = next(card for card in bench_view(ready, KEY, 1, key).fields if card.key == key)
@@ -132,13 +131,13 @@ def test_how_a_field_is_worked_out_comes_back_as_it_was_set(ready: Store, ines: 
 
 
 @pytest.fixture
-def read_note(ready: Store, ines: SignedIn) -> Callable[[], int]:  # noqa: F811
+def read_note(ready: Store, ines: SignedIn) -> Callable[[], int]:
     """A lane that reads with revision 1 of the type, and a note that comes through it up to review or settled."""
-    letter = supplier_invoices().model_copy(update={"type": KEY, "folder": "notes", "review_below": 0.3})
+    lane_settings = supplier_invoices().model_copy(update={"type": KEY, "folder": "notes", "review_below": 0.3})
 
     def through() -> int:
         with ready.transaction() as session:
-            session.add(Lane(key="fuel", name="Fuel", letter=letter.model_dump(mode="json")))
+            session.add(Lane(key="fuel", name="Fuel", settings=lane_settings.model_dump(mode="json")))
         for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
             arrivals.arrive(ready, "fuel", name, (NOTES / name).read_bytes(), ines.id, None)
         for file in ids(ready, ArrivedFile):
@@ -148,51 +147,56 @@ def read_note(ready: Store, ines: SignedIn) -> Callable[[], int]:  # noqa: F811
         for page in pages:
             reading.read_page(ready, page or 0)
         for document in ids(ready, Document):
-            reading.capture_document(ready, document)
+            extract.extract_document(ready, document)
         return ids(ready, Document)[0]
 
     return through
 
 
 def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
-    ready: Store,  # noqa: F811
+    ready: Store,
     ines: SignedIn,
     read_note: Callable[[], int],
     tmp_path: Path,
 ) -> None:
     key = ticket(ready, ines)
-    form = form_of(drafts.draft_kind(ready, KEY), drafts.draft_kind(ready, KEY).field(key))
     wider = {
-        "labels": ["Ticket no.", "Docket"],
-        "directions": ["right", "below"],
-        "barcode": True,
-        "barcode_before": "*",
+        "beside_label.labels": ["Ticket no.\nDocket"],
+        "beside_label.directions": ["right", "below"],
+        "barcode.on": ["on"],
+        "barcode.before": ["*"],
     }
-    limits = {"delivered_as": "in small letters", "review_below": 99.9, "shortest": 9, "one_of": ["FD-1", "FD-45088"]}
-    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update=wider | limits))
+    limits = {
+        "export_as": ["lower"],
+        "review_below": ["99.9"],
+        "length.least": ["9"],
+        "one_of.values": ["FD-1\nFD-45088"],
+    }
+    fields.set_rule(ready, at(ready, ines), key, rule_as_sent(ready, key) | wider | limits)
     fields.add_field(ready, at(ready, ines), fields.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
     slip = compute(
         ready, at(ready, ines), ComputedForm(name="Slip", how="joined", several=[key, "date"], between=" of ")
     )
     with pytest.raises(NotDone, match="in a circle"):
         compute(ready, at(ready, ines), ComputedForm(how="joined", several=[key, slip]), slip)
-    add_check(ready, at(ready, ines), CheckForm(check="if then", when_field=key, then_field="date"))
+    both = {"check": ["if_then"], "if_then.when.field": [key], "if_then.then.field": ["date"]}
+    add_check(ready, at(ready, ines), both)
     with pytest.raises(NotDone, match="checked already"):
-        add_check(ready, at(ready, ines), CheckForm(check="if then", when_field=key, then_field="date"))
-    with pytest.raises(NotDone, match="which fields to add up"):
-        add_check(ready, at(ready, ines), CheckForm())
+        add_check(ready, at(ready, ines), both)
+    with pytest.raises(NotDone, match="which fields or columns"):
+        add_check(ready, at(ready, ines), {"check": ["sum"]})
     drafts.publish(ready, KEY, "", ines.id)
     (tmp_path / "note.json").write_text(drafts.exported(ready, KEY))
     first = read_note()
-    kind = load_type(str(tmp_path / "note.json"))
+    doc_type = load_type(str(tmp_path / "note.json"))
     with ready.transaction() as session:
-        proof = prove(kind, samples.proof_samples(ready, session, KEY))
+        proof = prove(doc_type, samples.proof_samples(ready, session, KEY))
         rows = session.exec(select(FieldValue).order_by(FieldValue.document_id)).all()  # type: ignore[arg-type]
         failed = session.exec(select(CheckResult.message).where(CheckResult.passed == False)).all()  # noqa: E712 - SQL
     for number, (document, name) in enumerate(((first, "fuel-note-06.pdf"), (first + 1, "fuel-note-03.jpg")), start=1):
         on_bench = {field: proven.found.value for field, proven in proof[number].items()}
         in_lane = {row.key: row.value for row in rows if row.document_id == document}
-        extracted = {field: found.value for field, found in extract_file(NOTES / name, kind).fields.items()}
+        extracted = {field: found.value for field, found in extract_file(NOTES / name, doc_type).fields.items()}
         assert on_bench == in_lane == extracted
         assert on_bench[key]
     assert [m for m in failed if "one of FD-1" in m] == ["Ticket no is FD-81660; it should be one of FD-1, FD-45088."]
@@ -207,11 +211,13 @@ def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
 @pytest.mark.parametrize(
     ("form", "value", "wanted"),
     [
-        ("31.12.2026", "2026-09-03", "03.09.2026"), ("20261231", "2026-09-03", "20260903"),
-        ("31.12.2026", "soon", "soon"),
-        ("1.234,56", "12345.60", "12.345,60"), ("1234,56", "12345.6", "12345,6"), ("1,234.56", "FD-1", "FD-1"),
-        ("in capitals", "tank 7", "TANK 7"), ("without blanks", "GB 12 X", "GB12X"), ("in small letters", None, None),
+        ("date_dots", "2026-09-03", "03.09.2026"), ("date_compact", "2026-09-03", "20260903"),
+        ("date_dots", "soon", "soon"),
+        ("grouped_comma", "12345.60", "12.345,60"), ("decimal_comma", "12345.6", "12345,6"), ("grouped_point", "FD-1", "FD-1"),
+        ("upper", "tank 7", "TANK 7"), ("no_blanks", "GB 12 X", "GB12X"), ("lower", None, None),
     ],
 )  # fmt: skip
-def test_values_are_delivered_in_the_form_that_is_wanted(form: str, value: str | None, wanted: str | None) -> None:
-    assert delivered(value, form) == wanted  # type: ignore[arg-type]
+def test_values_are_delivered_in_the_form_that_is_wanted(
+    form: ValueFormat, value: str | None, wanted: str | None
+) -> None:
+    assert formatted(value, form) == wanted

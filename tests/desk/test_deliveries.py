@@ -14,18 +14,18 @@ from openpyxl import load_workbook
 from tests.bad_files import SENTENCES, write_bad_files
 from tests.desk.flow import card, deliver_all, drop, ids, jobs, read_all, seen, state
 from zestpail.core.reading.opening import open_page
-from zestpail.delivery import Folder, Parcel, Refused, SmtpPost, Taken
+from zestpail.delivery import FolderFiles, MailDestination, Parcel, Refused, SmtpPost, Taken
 from zestpail.desk.archive.search import find_documents
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.control_totals import set_control
 from zestpail.desk.batches.today import status, today
 from zestpail.desk.delivery import deliveries
-from zestpail.desk.documents.context import amend, lane_of_key, letter_of
+from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes.separator_sheets import print_sheets
 from zestpail.desk.people.people import SignedIn
-from zestpail.desk.pipeline import reading
+from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
@@ -44,18 +44,18 @@ def test_a_document_from_arrival_to_receipt(store: Store, ines: SignedIn, tmp_pa
     assert jobs(store) == [("open_file", {"file_id": 1})]
     read_all(store)
     read_all(store)  # every step may be done twice
-    assert [name for name, _ in jobs(store)] == ["open_file", "read_page", "read_page", "capture", "deliver"]
+    assert [name for name, _ in jobs(store)] == ["open_file", "read_page", "read_page", "extract", "deliver"]
     assert deliver_all(store, root) == [True]
     assert deliver_all(store, root) == [False]
     (document,) = batch_view(store, batch).documents
-    receipt = document.receipt
-    written = root / receipt["file"]
+    (receipt,) = document.receipts
+    written = root / receipt.file
     assert written.relative_to(root).parts[0] == LANE
     assert written.name.startswith("Dredgemoor Contractors LLP DC-")
     assert {w.text for w in open_page(written.read_bytes(), 1).layer} >= {"payable", "GBP"}
-    assert [page.state for page in document.pages] == ["text layer", "text layer"]
+    assert [page.state for page in document.pages] == ["text_layer", "text_layer"]
     (row,) = rows_of(root)
-    assert (row["Document"], row["Supplier"]) == (receipt["reference"], "Dredgemoor Contractors LLP")
+    assert (row["Document"], row["Supplier"]) == (receipt.reference, "Dredgemoor Contractors LLP")
     sheet = load_workbook(root / LANE / f"{LANE}.xlsx").worksheets[0]
     assert float(row["Total"]) == sheet["M2"].value
     assert today(store).lanes[0].delivered.count == 1
@@ -68,8 +68,8 @@ def test_bad_files_are_refused_and_the_rest_goes_on(store: Store, ines: SignedIn
     for path in write_bad_files(tmp_path):
         arrivals.arrive(store, LANE, f"../..\x07\\{path.name}", path.read_bytes(), ines.id, batch)
     read_all(store)
-    told = {file.name: file.problem for file in batch_view(store, batch).files}
-    assert told == {"brevanne-01.pdf": None, **SENTENCES}
+    details = {file.name: file.problem for file in batch_view(store, batch).files}
+    assert details == {"brevanne-01.pdf": None, **SENTENCES}
     assert status(store).review == 0
     assert state(store, 1) == DocumentState.SETTLED
     with pytest.raises(Missing):
@@ -82,7 +82,7 @@ def test_a_page_that_cannot_be_read_asks_for_a_person(store: Store, ines: Signed
     first, second = ids(store, Page)
     reading.fail_page(store, second, "it is torn.")
     reading.read_page(store, first)
-    reading.capture_document(store, 1)
+    extract.extract_document(store, 1)
     view = review_view(store, 1, ines.id)
     assert view.state == "in review"
     assert [check.message for check in view.page_checks] == ["Page 2 could not be read: it is torn."]
@@ -92,19 +92,19 @@ def test_a_page_that_cannot_be_read_asks_for_a_person(store: Store, ines: Signed
 def test_a_batch_has_its_control_total(store: Store, ines: SignedIn) -> None:
     batch = drop(store, ines, "moewenbek-01.pdf", "brevanne-01.pdf")
     read_all(store)
-    assert batch_view(store, batch).control.said == ""
+    assert batch_view(store, batch).control.message == ""
     with pytest.raises(NotDone, match="“much” is not an amount"):
         set_control(store, batch, "2", "grand_total", "much", ines.id)
     with pytest.raises(NotDone, match="which field"):
         set_control(store, batch, "", "", "5", ines.id)
     set_control(store, batch, "3", "grand_total", "23,998.45", ines.id)
     control = batch_view(store, batch).control
-    assert control.said == "2 of 3 documents; Total makes 23,998.45"
+    assert control.message == "2 of 3 documents; Total makes 23,998.45"
     assert not control.held
     set_control(store, batch, "2", "grand_total", "23,998.45", ines.id)
     assert batch_view(store, batch).control.held
     set_control(store, batch, "", "", "", ines.id)
-    assert batch_view(store, batch).control.said == "", "nothing said takes it back"
+    assert batch_view(store, batch).control.message == "", "nothing said takes it back"
 
 
 def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(
@@ -112,19 +112,19 @@ def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(
 ) -> None:
     drop(store, ines, "brevanne-01.pdf", "brevanne-01.pdf")
     read_all(store)
-    twice = card(store, 2, "grand_total", ines).failed[0].name
+    twice = card(store, 2, "grand_total", ines).failed[0].check
     desk.waive(store, seen(store, 2, ines), twice)
     desk.done(store, seen(store, 2, ines))
     breaks = [True]
-    real = Folder.rewrite
+    real = FolderFiles.rewrite
 
-    def rewrite(folder: Folder, path: PurePosixPath, change: Callable[[bytes], bytes]) -> None:
+    def rewrite(folder: FolderFiles, path: PurePosixPath, change: Callable[[bytes], bytes]) -> None:
         real(folder, path, change)
         if path.suffix == ".csv" and breaks:
             breaks.pop()
             raise Refused(f"{path} cannot be added to: no space left on device")
 
-    monkeypatch.setattr(Folder, "rewrite", rewrite)
+    monkeypatch.setattr(FolderFiles, "rewrite", rewrite)
     assert deliver_all(store, tmp_path) == [False, True]
     assert state(store, 1) == DocumentState.STUCK
     assert "no space left" in (batch_view(store, 1).documents[0].problem or "")
@@ -140,7 +140,7 @@ def test_names_are_never_taken_twice_and_a_broken_delivery_is_not_doubled(
 
 
 def test_a_folder_keeps_inside_and_writes_over_nothing(tmp_path: Path) -> None:
-    folder = Folder(tmp_path / "out", tmp_path / "locks")
+    folder = FolderFiles(tmp_path / "out", tmp_path / "locks")
     folder.put(PurePosixPath("a/b.pdf"), b"one")
     folder.put(PurePosixPath("a/b.pdf"), b"one")
     with pytest.raises(Taken):
@@ -172,12 +172,12 @@ def test_steps_that_are_given_up_are_told_to_a_person(store: Store, ines: Signed
     reading.refuse_file(store, 1, "It broke off.")
     reading.open_file(store, 1)  # too late: it is refused
     reading.open_file(store, 2)
-    reading.capture_nothing(store, 1, "Finding broke off.")
+    extract.leave_to_person(store, 1, "Finding broke off.")
     view = review_view(store, 1, ines.id)
     assert (view.doubtful, [check.message for check in view.page_checks]) == (12, ["Finding broke off."])
     reading.open_file(store, 3)
     reading.read_page(store, 2)
-    reading.capture_document(store, 2)
+    extract.extract_document(store, 2)
     deliveries.refuse(store, 2, "Delivering broke off.")
     assert state(store, 2) == DocumentState.STUCK
     assert batch_view(store, batch).files[0].problem == "It broke off."
@@ -203,8 +203,9 @@ def test_what_a_sheet_has_sent_goes_only_where_the_letter_lets_it(store: Store, 
     read_all(store)
     with store.transaction() as session:
         document = session.get_one(Document, 1)
-        document.cut = {**document.cut, "mail": "Agent@grey-heron.example"}
-        amend(lane_of_key(session, LANE), mail_to=("@grey-heron.example",))
+        document.origin = document.origin.model_copy(update={"mail": "Agent@grey-heron.example"})
+        lane = lane_of_key(session, LANE)
+        amend(lane, destinations=(*lane.settings.destinations, MailDestination(allowed=("@grey-heron.example",))))
     post = Outgoing()
     assert not deliveries.deliver(store, tmp_path, 1, post)
     assert (batch_view(store, batch).documents[0].problem, state(store, 1)) == (
@@ -215,7 +216,7 @@ def test_what_a_sheet_has_sent_goes_only_where_the_letter_lets_it(store: Store, 
     (parcel,) = post.sent
     assert (parcel.to, parcel.name.name) == ("Agent@grey-heron.example", "Bight & Bollard Ltd BB-20217.pdf")
     assert len(rows_of(tmp_path)) == 1, "filed once, however often it was tried to be sent"
-    assert batch_view(store, batch).documents[0].receipt["mail"] == parcel.to
+    assert batch_view(store, batch).documents[0].receipts[1].mail == parcel.to
     with pytest.raises(Refused, match="no server for outgoing"):
         SmtpPost("", "us").send(parcel)
     with pytest.raises(Refused, match="does not answer"):
@@ -225,8 +226,42 @@ def test_what_a_sheet_has_sent_goes_only_where_the_letter_lets_it(store: Store, 
     with pytest.raises(NotDone, match=r"lets nothing be sent to x@y\.example"):
         print_sheets(store, LANE, "", [], 1, "A4", "x@y.example")
     with store.transaction() as session:
-        letter = letter_of(lane_of_key(session, LANE))
+        lane_settings = lane_of_key(session, LANE).settings
     allowed = [
-        letter.may_mail(to) for to in ("a@grey-heron.example", "a@heron.example", "a@grey-heron.example.org", "")
+        lane_settings.may_mail(to) for to in ("a@grey-heron.example", "a@heron.example", "a@grey-heron.example.org", "")
     ]
     assert allowed == [True, False, False, False]
+
+
+def test_a_destination_that_fails_neither_holds_up_nor_repeats_another(
+    store: Store, ines: SignedIn, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with store.transaction() as session:
+        lane = lane_of_key(session, LANE)
+        assert lane.settings.folder
+        archive = lane.settings.folder.model_copy(update={"id": "archive", "folder": "archive", "csv": "archive.csv"})
+        amend(lane, destinations=(archive, lane.settings.folder))
+    batch = drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    puts: list[str] = []
+    real = FolderFiles.put
+
+    def put(folder: FolderFiles, path: PurePosixPath, data: bytes) -> None:
+        puts.append(folder.root.name)
+        if folder.root.name == "archive" and puts.count("archive") == 1:
+            raise Refused("the archive is not there")
+        real(folder, path, data)
+
+    monkeypatch.setattr(FolderFiles, "put", put)
+    assert not deliveries.deliver(store, tmp_path, 1)
+    (document,) = batch_view(store, batch).documents
+    assert (document.problem, [receipt.file.split("/")[0] for receipt in document.receipts]) == (
+        "the archive is not there", [LANE],
+    )  # fmt: skip
+    assert state(store, 1) == DocumentState.STUCK
+    deliveries.deliver_again(store, 1, ines.id)
+    assert deliveries.deliver(store, tmp_path, 1)
+    assert puts == ["archive", LANE, "archive"], "what was taken is not sent again"
+    assert len(list(tmp_path.rglob("*.pdf"))) == 2
+    (document,) = batch_view(store, batch).documents
+    assert (document.problem, len(document.receipts), state(store, 1)) == (None, 2, DocumentState.DELIVERED)

@@ -42,12 +42,12 @@ def test_two_hundred_files_at_once_and_everything_stops_in_between(store: Store,
     folder.mkdir()
     for number in range(MANY):
         (folder / f"{number}.pdf").write_bytes(b"%%PDF-1.7 %d" % number)
-    kept: list[str] = []
+    saved: list[str] = []
 
     def stops(arrived: Arrived) -> None:
         keep(arrived)
-        kept.append(arrived.name)
-        if len(kept) == MANY // 2:
+        saved.append(arrived.name)
+        if len(saved) == MANY // 2:
             raise KeyboardInterrupt
 
     take(folder, LANE, stops, seen, 0.0)
@@ -58,8 +58,8 @@ def test_two_hundred_files_at_once_and_everything_stops_in_between(store: Store,
     assert len(ids(store, ArrivedFile)) == MANY, "the one that was kept but not yet moved was known again"
     assert [path.name for path in folder.iterdir() if path.is_file()] == []
     assert len(list((folder / "done").iterdir())) == MANY - 1
-    (told,) = (folder / "refused").glob("*.reason.txt")
-    assert "came already" in told.read_text()
+    (details,) = (folder / "refused").glob("*.reason.txt")
+    assert "came already" in details.read_text()
 
 
 def test_a_full_disk_loses_nothing(store: Store, tmp_path: Path) -> None:
@@ -80,22 +80,22 @@ def test_a_full_disk_loses_nothing(store: Store, tmp_path: Path) -> None:
 
 DIES = """
 import os, signal, sys
-from zestpail.desk import separating
+from zestpail.desk.pipeline import split
 from zestpail.store import open_store
-usual = separating.note
+usual = split.note
 def note(session, what, **told):
     usual(session, what, **told)
     if what == "cut":
         os.kill(os.getpid(), signal.SIGKILL)
-separating.note = note
-separating.separate_file(open_store(sys.argv[1], sys.argv[2]), 1)
+split.note = note
+split.separate_file(open_store(sys.argv[1], sys.argv[2]), 1)
 """
 
 
 def test_a_worker_killed_while_it_cuts(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     batch = begin(store, ines)
     command = [sys.executable, "-c", DIES, store.url, str(tmp_path / "blobs")]
-    died = subprocess.run(command, env={**os.environ, "PYTHONPATH": "src:."}, check=False)
+    died = subprocess.run(command, env={**os.environ}, check=False)
     assert died.returncode == -signal.SIGKILL
     assert (ids(store, Document), lies(store, batch)[0][0]) == ([], "not cut yet"), "half a cut is none"
     split.separate_file(store, 1)

@@ -10,21 +10,23 @@ import pytest
 from PIL import Image, ImageSequence
 from sqlmodel import func, select
 
+from demo.board import vessel_calls
 from tests.desk.flow import deliver_all, ids, jobs, read_all, seen, state
 from zestpail.core.document_type import load_type
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.read import ReadPage
 from zestpail.core.separation import Separation
 from zestpail.desk.batches import page_edits, page_moves
 from zestpail.desk.batches.batch import batch_view
-from zestpail.desk.batches.ribbon import Pile, ribbon_view
+from zestpail.desk.batches.ribbon import StackView, ribbon_view
 from zestpail.desk.batches.today import today
-from zestpail.desk.documents.context import set_reading, set_up_lane
-from zestpail.desk.documents.lane_settings import vessel_calls
+from zestpail.desk.documents.context import amend, set_reading, set_up_lane
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes import trials
 from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import reading, split
+from zestpail.desk.pipeline.page_pipeline import PageWanted
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
@@ -37,10 +39,10 @@ SIDES = 12
 
 def begin(store: Store, ines: SignedIn, **separation: str) -> int:
     """The demo's lane with the first sides of its pile, read but not cut."""
-    letter = vessel_calls()
-    rules = Separation.model_validate({**letter.separation.model_dump(), **separation})
+    lane_settings = vessel_calls()
+    rules = Separation.model_validate({**lane_settings.separation.model_dump(), **separation})
     kinds = [load_type(str(file)) for file in sorted((DEMO / "types").glob("*.json"))]
-    set_up_lane(store, "vessel-calls", "Vessel calls", letter.model_copy(update={"separation": rules}), kinds)
+    set_up_lane(store, "vessel-calls", "Vessel calls", lane_settings.model_copy(update={"separation": rules}), kinds)
     out = io.BytesIO()
     with Image.open(DEMO / "files" / "vessel-calls" / "vessel-calls-01.tif") as whole:
         sides = [side.copy() for side, _ in zip(ImageSequence.Iterator(whole), range(SIDES), strict=False)]
@@ -54,17 +56,17 @@ def begin(store: Store, ines: SignedIn, **separation: str) -> int:
 
 def lies(store: Store, batch: int) -> list[tuple[str, list[int]]]:
     """The ribbon: by stretch what it is, and its pages as they lie."""
-    (pile,) = ribbon_view(store, batch).piles
-    return [(stretch.title, [tile.id for tile in stretch.tiles]) for stretch in pile.stretches]
+    (stack,) = ribbon_view(store, batch).stacks
+    return [(stretch.title, [tile.id for tile in stretch.tiles]) for stretch in stack.stretches]
 
 
-def the_pile(store: Store, batch: int) -> Pile:
-    return ribbon_view(store, batch).piles[0]
+def the_pile(store: Store, batch: int) -> StackView:
+    return ribbon_view(store, batch).stacks[0]
 
 
 def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     batch = begin(store, ines)
-    assert [name for name, _ in jobs(store)].count("separate") == 1, "by the page that was read last"
+    assert [name for name, _ in jobs(store)].count("split") == 1, "by the page that was read last"
     assert lies(store, batch)[0][0] == "not cut yet"
     assert (today(store).batches[0].waiting, ids(store, Document)) == (SIDES, [])
     with pytest.raises(NotDone, match="still being read"):
@@ -86,7 +88,7 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
     assert dict(file.left_out) == {"blank": 6, "separator sheet": 2, "cover sheet": 1}
     assert [len(document.pages) for document in file.documents] == [2, 1]
     with pytest.raises(NotDone, match="Document 1 is delivered"):
-        page_moves.cut_before(store, 7, ines.id)
+        page_moves.split_before(store, 7, ines.id)
     assert today(store).batches[0].finished
     with store.transaction() as session:
         read = session.exec(select(func.count()).select_from(Event).where(Event.what == "page read")).one()
@@ -94,17 +96,17 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
 
 
 def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
-    batch = begin(store, ines, goes_on="when a person has looked at the cuts")
+    batch = begin(store, ines, goes_on="after_look")
     split.separate_file(store, 1)
     assert the_pile(store, batch).waits_for_look
-    assert not any(name == "capture" for name, _ in jobs(store)), "nothing goes on before somebody has looked"
+    assert not any(name == "extract" for name, _ in jobs(store)), "nothing goes on before somebody has looked"
     before = lies(store, batch)
     assert before == [
         ("left out", [1, 2, 3, 4]), ("Crew list", [5]), ("left out", [6]), ("Crew list", [7]),
         ("left out", [8, 9, 10]), ("Ship's stores declaration", [11]), ("left out", [12]),
     ]  # fmt: skip
     gestures: list[Callable[[], str]] = [
-        lambda: page_moves.cut_before(store, 7, ines.id),
+        lambda: page_moves.split_before(store, 7, ines.id),
         lambda: page_moves.join_before(store, 11, ines.id),
         lambda: page_moves.take_in(store, 2, ines.id),
         lambda: page_moves.leave_out(store, 5, ines.id),
@@ -124,23 +126,23 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
     with store.transaction() as session:
         page = session.get_one(Page, 11)
         assert page.width > page.height, "it lies on its side now"
-    for said, old in zip(("turned page 5", "moved page 8"), reversed(lain[:-1]), strict=False):
-        assert page_moves.take_back(store, batch, ines.id) == said
+    for message, old in zip(("turned page 5", "moved page 8"), reversed(lain[:-1]), strict=False):
+        assert page_moves.undo(store, batch, ines.id) == message
         assert [pages for _, pages in lies(store, batch)] == [pages for _, pages in old]
     with store.transaction() as session:
         assert session.get_one(Page, 11).width < session.get_one(Page, 11).height, "its reading is back too"
     for _ in range(5):
-        page_moves.take_back(store, batch, ines.id)
+        page_moves.undo(store, batch, ines.id)
     assert lies(store, batch) == before
     with pytest.raises(NotDone, match="nothing to take back"):
-        page_moves.take_back(store, batch, ines.id)
-    for wrong, said in (
-        (lambda: page_moves.cut_before(store, 5, ines.id), "begins at this page already"),
+        page_moves.undo(store, batch, ines.id)
+    for wrong, message in (
+        (lambda: page_moves.split_before(store, 5, ines.id), "begins at this page already"),
         (lambda: page_moves.join_before(store, 5, ines.id), "no document before"),
         (lambda: page_moves.leave_out(store, 1, ines.id), "belongs to no document"),
         (lambda: page_edits.turn(store, 5, 45, ines.id), "by quarters"),
     ):
-        with pytest.raises(NotDone, match=said):
+        with pytest.raises(NotDone, match=message):
             wrong()
     with pytest.raises(Missing):
         page_edits.turn(store, 4711, 90, ines.id)
@@ -156,7 +158,7 @@ def test_a_type_that_the_lane_does_not_know_is_told(store: Store, ines: SignedIn
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, 1)
         lane = split.lane_of_file(session, file)
-        lane.letter = {**lane.letter, "other_types": []}
+        amend(lane, other_types=())
     split.separate_file(store, 1)
     read_all(store)
     view = review_view(store, 2, ines.id)
@@ -169,12 +171,13 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
     begin(store, ines)
     with store.transaction() as session:
         lane = split.lane_of_file(session, session.get_one(ArrivedFile, 1))
-        lane.letter = {**lane.letter, "other_types": []}  # so that the stores list goes to review
-        lane.draft = {**lane.letter, "review_below": 0.5}
+        amend(lane, other_types=())  # so that the stores list goes to review
+        lane.draft = lane.settings.model_copy(update={"review_below": 0.5})
     set_reading(store, "vessel-calls", "best", ines.id)
     with store.transaction() as session:
         lane = split.lane_of_file(session, session.get_one(ArrivedFile, 1))
-        assert (lane.draft["reading"], lane.draft["review_below"]) == ("best", 0.5), "the draft does not undo it"
+        assert lane.draft
+        assert (lane.draft.reading, lane.draft.review_below) == ("best", 0.5), "the draft does not undo it"
     split.separate_file(store, 1)
     read_all(store)
     desk.hold(store, 2, tomas.id)
@@ -188,17 +191,17 @@ def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(
     store: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     begin(store, ines)
-    usual = trials.open_page
+    usual = trials.read_opened
 
-    def opened(data: bytes, index: int) -> object:
-        if index == 6:
+    def opened(data: bytes, wanted: PageWanted) -> ReadPage:
+        if wanted.index == 6:
             raise Unreadable("The picture is damaged.")
-        return usual(data, index)
+        return usual(data, wanted)
 
-    monkeypatch.setattr(trials, "open_page", opened)
+    monkeypatch.setattr(trials, "read_opened", opened)
     with store.transaction() as session:
-        pile = store.blobs.get(session.get_one(ArrivedFile, 1).blob)
-    trials.run_trial(store, trials.begin_trial(store, "vessel-calls", "pile.tif", pile, ines.id))
+        stack = store.blobs.get(session.get_one(ArrivedFile, 1).blob)
+    trials.run_trial(store, trials.begin_trial(store, "vessel-calls", "pile.tif", stack, ines.id))
     trial = trials.trial_of(store, "vessel-calls")
     assert trial and trial.done
     assert [page["problem"] for page in trial.result["pages"] if page["problem"]] == ["The picture is damaged."]

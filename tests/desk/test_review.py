@@ -32,7 +32,7 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
     assert before.failed[0].message.endswith("Two figures look swapped.")
     with pytest.raises(NotDone, match="Still to be settled: VAT, Total"):
         desk.done(store, seen(store, swapped, ines))
-    desk.use_offer(store, seen(store, swapped, ines), before.failed[0].name, 1)
+    desk.use_offer(store, seen(store, swapped, ines), before.failed[0].check, 1)
     view = review_view(store, swapped, ines.id)
     assert any(c.second_best.startswith("second best was ") for c in view.cards)
     assert (view.doubtful, view.failing, view.settled) == (0, 0, 12), (
@@ -46,7 +46,7 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
 
 
 def test_a_failed_sum_is_kept_as_printed(store: Store, ines: SignedIn, swapped: int) -> None:
-    name = card(store, swapped, "grand_total", ines).failed[0].name
+    name = card(store, swapped, "grand_total", ines).failed[0].check
     desk.waive(store, seen(store, swapped, ines), name)
     assert card(store, swapped, "grand_total", ines).state == "settled"
     desk.enter(store, seen(store, swapped, ines), "grand_total", "1,429.99")
@@ -137,6 +137,6 @@ def test_the_same_invoice_twice_is_told_with_the_earlier_file(store: Store, ines
     (failed,) = card(store, 2, "grand_total", ines).failed
     assert failed.message.startswith("moewenbek-01.pdf, which came on ")
     assert failed.message.endswith(" has the same supplier, invoice number and total.")
-    desk.waive(store, seen(store, 2, ines), failed.name)
+    desk.waive(store, seen(store, 2, ines), failed.check)
     desk.done(store, seen(store, 2, ines))
     assert state(store, 2) == DocumentState.SETTLED

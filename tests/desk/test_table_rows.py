@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 
 from tests.desk.flow import deliver_all, drop, read_all, seen
-from zestpail.desk.delivery.table_export import rows_previews, set_rows_out
-from zestpail.desk.documents.lane_settings import RowsOut
+from zestpail.delivery import TableExport
+from zestpail.desk.delivery.table_export import rows_previews, set_table_export
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
 from zestpail.desk.people.people import SignedIn
@@ -80,8 +80,8 @@ def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(
 ) -> None:
     divider = next(d for d in table(store, ines).dividers if d.between == "Item code and Description")
     at = seen(store, swapped, ines)
-    said = move_divider(store, at, "lines", divider.page, divider.at, divider.x + 30)
-    assert said.startswith("3 rows were read anew")
+    message = move_divider(store, at, "lines", divider.page, divider.at, divider.x + 30)
+    assert message.startswith("3 rows were read anew")
     moved = next(d.x for d in table(store, ines).dividers if d.between == "Item code and Description")
     assert moved == pytest.approx(divider.x + 30, abs=0.2)
     drop(store, ines, "bight-01.tif")
@@ -103,8 +103,8 @@ def test_rows_are_delivered_whole_unless_somebody_says_otherwise(store: Store, i
     (preview,) = rows_previews(store, "supplier-invoices")
     assert preview.headings[-6:] == ["Item code", "Description", "Quantity", "Unit", "Unit price", "Line total"]
     assert (preview.left_out, preview.total, preview.of) == ([], 4, "D1")
-    out = RowsOut(table="lines", way="a sheet for each document", repeat=("invoice_number",), leave_out=("unit",))
-    set_rows_out(store, "supplier-invoices", out, ines.id)
+    out = TableExport(table="lines", way="own_sheet", repeat=("invoice_number",), leave_out=("unit",))
+    set_table_export(store, "supplier-invoices", out, ines.id)
     (preview,) = rows_previews(store, "supplier-invoices")
     assert preview.left_out == ["Unit"], "and the preview says so"
     assert deliver_all(store, tmp_path) == [True]
@@ -114,4 +114,4 @@ def test_rows_are_delivered_whole_unless_somebody_says_otherwise(store: Store, i
     assert rows[0] == "Document,Invoice number,Item code,Description,Quantity,Unit price,Line total"
     assert sum(row.startswith("D1,") for row in rows) == 4
     with pytest.raises(Missing, match="no such table"):
-        set_rows_out(store, "supplier-invoices", RowsOut(table="none"), ines.id)
+        set_table_export(store, "supplier-invoices", TableExport(table="none"), ines.id)

@@ -3,57 +3,23 @@
 from __future__ import annotations
 
 import json
-from pathlib import Path
 
 import pytest
 
 from tests.desk.flow import drop, ids, read_all
+from tests.desk.type_flow import KEY, at, numbers, rule_as_sent, ticket
 from zestpail.core.finders.printed import expression
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.desk.people.people import SignedIn
 from zestpail.desk.types import drafts, samples, starters
 from zestpail.desk.types.bench import fields
-from zestpail.desk.types.bench.fields import At
 from zestpail.desk.types.bench.proof import sheet
-from zestpail.desk.types.bench.rule_settings import edited, form_of
+from zestpail.desk.types.bench.rule_settings import edited
 from zestpail.desk.types.bench.view import bench_view
 from zestpail.desk.types.comparison import compared
 from zestpail.desk.types.samples import Label
 from zestpail.store import Store
 from zestpail.store.tables import Document, Page, Sample, SampleState
-
-NOTES = Path(__file__).parents[2] / "demo" / "files" / "fuel-delivery-notes"
-KEY = "fuel-delivery-note"
-
-
-@pytest.fixture
-def ready(store: Store, ines: SignedIn) -> Store:
-    """A type with three samples, one of each form and one that is no picture."""
-    drafts.begin_type(store, "Fuel delivery note", ines.id)
-    for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
-        samples.add_sample(store, KEY, name, (NOTES / name).read_bytes(), ines.id)
-    samples.add_sample(store, KEY, "letter.txt", b"Dear Sirs", ines.id)
-    for sample_id in (1, 2, 3):
-        samples.open_sample(store, sample_id)
-    for page_id in ids(store, Page):
-        samples.read_sample_page(store, page_id)
-        samples.read_sample_page(store, page_id)  # a step done twice does nothing
-    return store
-
-
-def at(store: Store, person: SignedIn, key: str = KEY) -> At:
-    return At(key, bench_view(store, key, None, None).version, person.id)
-
-
-def numbers(store: Store, sample_id: int, *texts: str) -> list[int]:
-    with store.transaction() as session:
-        document = samples.proof_samples(store, session, KEY)[sample_id - 1].document
-    return [number for number, word in enumerate(document.pages[0].words) if word.text in texts]
-
-
-def ticket(store: Store, person: SignedIn) -> str:
-    pointed = fields.words_at(store, 1, 0, numbers(store, 1, "FD-45088"))
-    return fields.add_field(store, at(store, person), pointed)
 
 
 def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: SignedIn) -> None:
@@ -78,31 +44,31 @@ def test_a_field_its_labels_and_an_offer_taken_back(ready: Store, ines: SignedIn
     assert (key, bench_view(ready, KEY, 1, key).right) == ("ticket_no", 1)
     fields.say_right(ready, at(ready, ines), key, fields.words_at(ready, 2, 0, numbers(ready, 2, "FD-81660")))
     offered = fields.offers(ready, KEY, key, 2)
-    assert [(o.said, o.mends, o.breaks) for o in offered[:1]] == [
+    assert [(o.message, o.mends, o.breaks) for o in offered[:1]] == [
         ("also look beside “Docket” and look below it too", 1, 0)
     ]
     old = at(ready, ines)
     fields.take_offer(ready, old, key, 2, 1)
     view = bench_view(ready, KEY, 2, key)
-    assert (view.right, view.labelled, view.edit["mended"], view.offers) == (2, 2, 1, [])
-    assert [cell.turn for cell in view.strip] == ["mended", "as before"], "what changed comes first"
+    assert (view.right, view.labelled, view.edit["fixed"], view.offers) == (2, 2, 1, [])
+    assert [cell.turn for cell in view.strip] == ["fixed", "same"], "what changed comes first"
     with pytest.raises(Outdated, match="Somebody else has changed"):
         fields.remove_field(ready, old, key)
     with pytest.raises(NotDone, match="not offered any more"):
         fields.take_offer(ready, at(ready, ines), key, 2, 1)
-    assert drafts.take_back(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
+    assert drafts.undo(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
     assert bench_view(ready, KEY, 2, key).right == 1
-    assert [drafts.take_back(ready, KEY) for _ in range(2)] == ["Ticket no is FD-81660", "added the field Ticket no"]
+    assert [drafts.undo(ready, KEY) for _ in range(2)] == ["Ticket no is FD-81660", "added the field Ticket no"]
     with pytest.raises(NotDone, match="nothing to take back"):
-        drafts.take_back(ready, KEY)
+        drafts.undo(ready, KEY)
     assert sheet(ready, KEY).lines == [], "labels of a field that is gone do no harm"
 
 
 def test_labels_by_hand_rightly_nothing_and_in_bulk(ready: Store, ines: SignedIn) -> None:
     key = ticket(ready, ines)
     fields.type_right(ready, at(ready, ines), 2, key, "")
-    marks = {cell.sample: cell.mark for cell in bench_view(ready, KEY, 2, key).strip}
-    assert marks == {1: "right", 2: "rightly none"}
+    marks = {cell.sample: cell.outcome for cell in bench_view(ready, KEY, 2, key).strip}
+    assert marks == {1: "right", 2: "absent"}
     fields.say_right(ready, at(ready, ines), key, fields.box_at(ready, 1, 0, view_box(ready)))
     samples.label(ready, 1, key, None)
     assert fields.confirm(ready, at(ready, ines), [(1, key), (2, key), (9, key), (1, "no_such_field")]) == 1
@@ -125,29 +91,29 @@ def test_settings_that_cannot_be_end_in_a_sentence(
     ready: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     key = ticket(ready, ines)
-    kind = drafts.draft_kind(ready, KEY)
-    form = form_of(kind, kind.field(key))
-    for wrong, said in (
-        ({"name": " "}, "needs a name"),
-        ({"directions": []}, "without a direction"),
-        ({"expression": "(a|b"}, "no regular expression"),
-        ({"expression": ".*"}, "fits an empty text"),
-        ({"kind": "guess"}, "This cannot be"),
-        ({"reach_mm": -1}, "greater than 0"),
-        ({"under": "L1", "above": "L1"}, "both under and above"),
-        ({"under": "L7"}, "landmarks that are not there"),
+    doc_type = drafts.draft_type(ready, KEY)
+    form = rule_as_sent(ready, key)
+    for wrong, message in (
+        ({"name": [" "]}, "needs a name"),
+        ({"beside_label.directions": []}, "without a direction"),
+        ({"regex.expression": ["(a|b"]}, "no regular expression"),
+        ({"regex.expression": [".*"]}, "fits an empty text"),
+        ({"kind": ["guess"]}, "This cannot be"),
+        ({"beside_label.reach_mm": ["-1"]}, "greater than 0"),
+        ({"under": ["L1"], "above": ["L1"]}, "both under and above"),
+        ({"under": ["L7"]}, "landmarks that are not there"),
     ):
-        with pytest.raises(NotDone, match=said):
-            fields.set_rule(ready, at(ready, ines), key, form.model_copy(update=wrong))
+        with pytest.raises(NotDone, match=message):
+            fields.set_rule(ready, at(ready, ines), key, form | wrong)
     monkeypatch.setattr(expression, "SECONDS", 1e-9)
     with pytest.raises(NotDone, match=r"takes too long on .* Nothing was changed"):
-        fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"expression": r"(?:(?:a|aa)+)+c"}))
+        fields.set_rule(ready, at(ready, ines), key, form | {"regex.expression": [r"(?:(?:a|aa)+)+c"]})
     monkeypatch.undo()
-    assert drafts.draft_kind(ready, KEY) == kind, "nothing was changed"
-    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"needed": True, "examples": ["FD-45088"]}))
-    said = "".join(piece.text for piece in bench_view(ready, KEY, 1, key).fields[0].sentence)
-    assert said.startswith("Look right of “Ticket no”, up to 150 mm away. It is a code shaped like FD-45088, 8 long")
-    assert said.endswith(", on any page, and needed.")
+    assert drafts.draft_type(ready, KEY) == doc_type, "nothing was changed"
+    fields.set_rule(ready, at(ready, ines), key, form | {"required.on": ["on"], "examples": ["FD-45088"]})
+    message = "".join(piece.text for piece in bench_view(ready, KEY, 1, key).fields[0].sentence)
+    assert message.startswith("Look right of “Ticket no”, up to 150 mm away. It is a code shaped like FD-45088, 8 long")
+    assert message.endswith(", on any page, and needed.")
 
 
 def test_revisions_are_published_compared_brought_back_and_retired(ready: Store, ines: SignedIn) -> None:
@@ -161,7 +127,7 @@ def test_revisions_are_published_compared_brought_back_and_retired(ready: Store,
     pair = compared(ready, KEY, 1, None)
     assert [(rule.name, rule.other) for rule in pair.rules] == [("Ticket no", "not there")]
     drafts.bring_back(ready, KEY, 1, ines.id)
-    assert drafts.draft_kind(ready, KEY).names == {"ticket_no": "Ticket no"}
+    assert drafts.draft_type(ready, KEY).names == {"ticket_no": "Ticket no"}
     assert [(row.number, row.note, row.person) for row in drafts.revisions(ready, KEY)] == [(1, "first", "Ines Okafor")]
     drafts.retire(ready, KEY, ines.id)
     assert drafts.types(ready)[0].retired
@@ -176,34 +142,34 @@ def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready
     text = drafts.exported(ready, KEY)
     other = drafts.import_type(ready, text.encode(), ines.id)
     assert other == f"{KEY}-2"
-    assert drafts.draft_kind(ready, other).fields == drafts.draft_kind(ready, KEY).fields
+    assert drafts.draft_type(ready, other).fields == drafts.draft_type(ready, KEY).fields
     body = json.loads(text)
     wrong = {
         b"%PDF-1.7": "no JSON file",
         b"[" * 5000: "no JSON file",
         b"{}": "at key",
         json.dumps({**body, "format": "something else"}).encode(): "at format",
-        json.dumps({**body, "checks": [{"check": "needed", "field": "nowhere"}]}).encode(): "not there: nowhere",
-        text.replace('"beside a label"', '"by magic"').encode(): "at fields → 0 → finders → 0",
+        json.dumps({**body, "checks": [{"check": "required", "field": "nowhere"}]}).encode(): "not there: nowhere",
+        text.replace('"beside_label"', '"by magic"').encode(): "at fields → 0 → finders → 0",
     }
-    for data, said in wrong.items():
-        with pytest.raises(NotDone, match=said):
+    for data, message in wrong.items():
+        with pytest.raises(NotDone, match=message):
             drafts.import_type(ready, data, ines.id)
     assert len(drafts.types(ready)) == 2
 
 
 def test_rules_that_go_by_other_fields_hold_them_and_their_kinds(store: Store, ines: SignedIn) -> None:
     key = starters.adopt(store, "supplier-invoice", ines.id)
-    invoice, now = drafts.draft_kind(store, key), at(store, ines, key)
+    invoice, now = drafts.draft_type(store, key), at(store, ines, key)
     with pytest.raises(NotDone, match="the rule of Due date goes by a field that is not there: issue_date"):
         fields.remove_field(store, now, "issue_date")
-    form = form_of(invoice, invoice.field("grand_total"))
+    form = rule_as_sent(store, "grand_total", key)
     with pytest.raises(NotDone, match="by the rule of Net, Total must be of the kind amount"):
-        fields.set_rule(store, now, "grand_total", form.model_copy(update={"kind": "code"}))
-    assert drafts.draft_kind(store, key) == invoice
-    form = form_of(invoice, invoice.field("due_date"))
+        fields.set_rule(store, now, "grand_total", form | {"kind": ["code"]})
+    assert drafts.draft_type(store, key) == invoice
+    form = rule_as_sent(store, "due_date", key)
     assert edited(invoice, "due_date", form) == invoice, "an untouched form changes nothing"
-    fields.set_rule(store, at(store, ines, key), "due_date", form.model_copy(update={"reach_mm": 99}))
+    fields.set_rule(store, at(store, ines, key), "due_date", form | {"beside_label.reach_mm": ["99"]})
     (rule,) = [rule for rule in compared(store, key, 1, None).rules if rule.differs]
     assert ("up to 80 mm" in rule.one, "up to 99 mm" in rule.other) == (True, True)
 
@@ -212,8 +178,8 @@ def test_an_expression_that_comes_to_take_too_long_costs_its_own_field_only(
     ready: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     key = ticket(ready, ines)
-    form = form_of(drafts.draft_kind(ready, KEY), drafts.draft_kind(ready, KEY).field(key))
-    fields.set_rule(ready, at(ready, ines), key, form.model_copy(update={"labels": [], "expression": r"FD-\d+"}))
+    form = rule_as_sent(ready, key)
+    fields.set_rule(ready, at(ready, ines), key, form | {"beside_label.labels": [""], "regex.expression": [r"FD-\d+"]})
     other = fields.add_field(ready, at(ready, ines), fields.words_at(ready, 1, 0, numbers(ready, 1, "26.05.2026")))
     monkeypatch.setattr(expression, "SECONDS", 1e-9)
     samples.document_of.cache_clear()  # read anew, and so proven anew
@@ -229,6 +195,6 @@ def test_a_starter_is_adopted_and_a_document_of_a_batch_becomes_a_sample(store: 
     sample = samples.add_from_batch(store, "supplier-invoice", document_id, ines.id)
     view = bench_view(store, "supplier-invoice", sample, "grand_total")
     assert next(card.shown for card in view.fields if card.key == "grand_total")
-    assert len(starters.shelf(store)) >= 1
+    assert len(starters.starter_rows(store)) >= 1
     with pytest.raises(Missing, match="no such starter"):
         starters.adopt(store, "no-such-starter", ines.id)

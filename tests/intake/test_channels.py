@@ -27,67 +27,67 @@ class Shelf:
     """Keeps what comes, unless it is told otherwise."""
 
     def __init__(self) -> None:
-        self.kept: list[tuple[str, bytes]] = []
+        self.saved: list[tuple[str, bytes]] = []
         self.problem: Exception | None = None
 
     def __call__(self, arrived: Arrived) -> None:
         if self.problem:
             raise self.problem
-        if (arrived.name, arrived.data) in self.kept:
+        if (arrived.name, arrived.data) in self.saved:
             raise KeptBefore("It came already.")
-        self.kept.append((arrived.name, arrived.data))
+        self.saved.append((arrived.name, arrived.data))
 
 
 @pytest.fixture
-def looks(tmp_path: Path) -> Iterator[Callable[[Shelf], None]]:
+def profile(tmp_path: Path) -> Iterator[Callable[[Shelf], None]]:
     """Looks at the folder, each time a little later."""
     seen: Seen = {}
     clock = iter(range(1000))
 
-    def look(shelf: Shelf) -> None:
-        take(tmp_path, "fuel", shelf, seen, next(clock) * (QUIET + 0.1))
+    def look(starter_rows: Shelf) -> None:
+        take(tmp_path, "fuel", starter_rows, seen, next(clock) * (QUIET + 0.1))
 
     yield look
 
 
-def test_a_file_is_taken_when_it_is_complete(tmp_path: Path, looks: Callable[[Shelf], None]) -> None:
-    shelf, slow = Shelf(), tmp_path / "slow.pdf"
+def test_a_file_is_taken_when_it_is_complete(tmp_path: Path, profile: Callable[[Shelf], None]) -> None:
+    starter_rows, slow = Shelf(), tmp_path / "slow.pdf"
     for size in range(1, 6):
         slow.write_bytes(b"x" * size)
-        looks(shelf)
-        assert shelf.kept == [], "it still grows"
+        profile(starter_rows)
+        assert starter_rows.saved == [], "it still grows"
     (tmp_path / "half.pdf.part").write_bytes(b"x")
-    looks(shelf)
-    assert shelf.kept == [("slow.pdf", b"xxxxx")]
+    profile(starter_rows)
+    assert starter_rows.saved == [("slow.pdf", b"xxxxx")]
     assert (tmp_path / "done" / "slow.pdf").read_bytes() == b"xxxxx"
     slow.write_bytes(b"another")
-    looks(shelf)
-    looks(shelf)
+    profile(starter_rows)
+    profile(starter_rows)
     assert (tmp_path / "done" / "slow (2).pdf").read_bytes() == b"another", "a name in use is not written over"
     assert sorted(path.name for path in tmp_path.iterdir()) == ["done", "half.pdf.part"]
 
 
-def test_what_is_not_kept_stays_or_is_refused_with_its_reason(tmp_path: Path, looks: Callable[[Shelf], None]) -> None:
-    shelf = Shelf()
+def test_what_is_not_kept_stays_or_is_refused_with_its_reason(tmp_path: Path, profile: Callable[[Shelf], None]) -> None:
+    starter_rows = Shelf()
     for at in range(200):
         (tmp_path / f"{at:03d}.pdf").write_bytes(str(at).encode())
-    looks(shelf)
-    shelf.problem = OSError(28, "No space left on device")
-    looks(shelf)
-    assert shelf.kept == [] and len(list(tmp_path.glob("*.pdf"))) == 200, "nothing is moved that is not safe"
-    shelf.problem = None
-    looks(shelf)
-    assert len(shelf.kept) == len({name for name, _ in shelf.kept}) == 200
+    profile(starter_rows)
+    starter_rows.problem = OSError(28, "No space left on device")
+    profile(starter_rows)
+    assert starter_rows.saved == [] and len(list(tmp_path.glob("*.pdf"))) == 200, "nothing is moved that is not safe"
+    starter_rows.problem = None
+    profile(starter_rows)
+    assert len(starter_rows.saved) == len({name for name, _ in starter_rows.saved}) == 200
     assert len(list((tmp_path / "done").iterdir())) == 200
     (tmp_path / "big.pdf").write_bytes(b"x")
-    shelf.problem = NotKept("It is too large.")
-    looks(shelf)
-    looks(shelf)
+    starter_rows.problem = NotKept("It is too large.")
+    profile(starter_rows)
+    profile(starter_rows)
     assert (tmp_path / "refused" / "big.pdf.reason.txt").read_text() == "It is too large.\n"
-    shelf.problem = None
+    starter_rows.problem = None
     (tmp_path / "000.pdf").write_bytes(b"0")
-    looks(shelf)
-    looks(shelf)
+    profile(starter_rows)
+    profile(starter_rows)
     assert (tmp_path / "refused" / "000.pdf").exists(), "the same again is noticed, and not lost"
 
 
@@ -134,6 +134,6 @@ def test_an_e_mail_becomes_documents_with_its_sender_and_subject(
     assert view.files[0].unpacked
     assert today(store).batches[0].person == "e-mail"
     with store.transaction() as session:
-        given = session.get_one(Document, 1).cut["given"]
+        given = session.get_one(Document, 1).origin.given
     assert (given["mail_sender"], given["mail_subject"]) == ("accounts@moewenbek.example", "Zwei Rechnungen")
     assert deliver_all(store, tmp_path)[:2] == [True, True]

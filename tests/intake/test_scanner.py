@@ -25,7 +25,7 @@ from zestpail.store.tables import ArrivedFile
 LANE = "supplier-invoices"
 
 
-def pile(sheets: int) -> bytes:
+def stack(sheets: int) -> bytes:
     """Fronts and backs, each as wide a bar as its number among the sides."""
     sides = []
     for number in range(2 * sheets):
@@ -51,7 +51,7 @@ def device() -> Iterator[str]:
     process = subprocess.Popen(command, env={"PYTHONPATH": "src:."})
     transport = httpx.HTTPTransport(retries=40)  # until it answers
     with httpx.Client(transport=transport, trust_env=False) as client:
-        files = {"files": ("pile.tif", pile(5), "image/tiff")}
+        files = {"files": ("pile.tif", stack(5), "image/tiff")}
         client.post(f"{address}/paper", data={"both_sides": "true"}, files=files)
     yield address
     process.terminate()
@@ -78,12 +78,12 @@ def test_a_pile_with_a_jam_and_a_double_feed(store: Store, ines: SignedIn, devic
     assert jobs(store) == [("scan_sheets", {"scan_id": scan})]
     with pytest.raises(NotDone, match="A pile for Supplier invoices is in the scanner already"):
         scanning.begin_scan(store, scanner, LANE, ScanSettings(), ines.id)
-    for sheets, said, double in ((1, "jammed at sheet 2", False), (3, "together at sheet 4", True)):
+    for sheets, message, double in ((1, "jammed at sheet 2", False), (3, "together at sheet 4", True)):
         for _ in range(2):  # a step that is taken twice does nothing the second time
             scanning.scan_on(store, scanner, scan)
         view = scanning.scan_view(store, scan)
         assert (view.state, view.sheets, view.double) == ("stopped", sheets, double)
-        assert said in view.problem
+        assert message in view.problem
         scanning.go_on(store, scanner, scan, False, ines.id)
     scanning.scan_on(store, scanner, scan)
     view = scanning.scan_view(store, scan)

@@ -69,25 +69,25 @@ def test_a_data_folder_is_served_once(data: Path) -> None:
     settings = Settings(data=data)
     with supervisor.alone(settings):
         (data / "address").write_text("http://127.0.0.1:1")
-        told = pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1")
-        with told, supervisor.alone(settings):
+        details = pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1")
+        with details, supervisor.alone(settings):
             pass
 
 
 def test_serving_from_start_to_ctrl_c(data: Path) -> None:
-    environment = {**os.environ, "PYTHONPATH": "src:.", "ZESTPAIL_WORKERS": "1"}
+    environment = {**os.environ, "ZESTPAIL_WORKERS": "1"}
     command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
     process = subprocess.Popen(
         command, stdout=subprocess.PIPE, text=True, env=environment, cwd=Path(__file__).parents[2]
     )
     try:
         assert process.stdout
-        said = []
+        message = []
         for line in process.stdout:
-            said.append(line)
+            message.append(line)
             if line.startswith("Ctrl-C"):
                 break
-        assert any("sign in as ines" in line for line in said)
+        assert any("sign in as ines" in line for line in message)
         port = int((data / "address").read_text().rsplit(":", 1)[1])
         second = subprocess.run(command, capture_output=True, text=True, env=environment, check=False, timeout=60)
         assert (second.returncode, f"already, at http://127.0.0.1:{port}" in second.stderr) == (1, True)

@@ -15,12 +15,12 @@ from tests.desk.flow import deliver_all, ids, read_all
 from tests.web.test_web import ADDRESS, sign_in
 from zestpail.api import create_api
 from zestpail.core.reading.opening import Limits
+from zestpail.delivery import LaneDestination
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.context import (
     amend,
     lane_of_key,
-    letter_of,
     set_up_lane,
 )
 from zestpail.desk.documents.desk_context import Desk
@@ -52,26 +52,26 @@ def test_a_program_sends_a_file_and_asks_how_it_stands(
     client: TestClient, store: Store, ines: SignedIn, tmp_path: Path
 ) -> None:
     secret = tokens.make_token(store, "  the  post room ", ines.id)
-    told = {"authorization": f"Bearer {secret}"}
+    details = {"authorization": f"Bearer {secret}"}
 
     def send(key: str = "", lane: str = LANE, data: bytes = PAPER) -> Any:
-        headers = {**told, "idempotency-key": key} if key else told
+        headers = {**details, "idempotency-key": key} if key else details
         return client.post(f"/api/v1/lanes/{lane}/files", headers=headers, files={"file": ("a.pdf", data)})
 
     for headers in ({}, {"authorization": "Bearer pail_wrong"}, {"authorization": f"Basic {secret}"}):
         refused = client.get("/api/v1/lanes", headers=headers)
         assert (refused.status_code, "token is needed" in refused.json()["problem"]) == (401, True)
-    assert client.get("/api/v1/lanes", headers=told).json() == [LANE]
+    assert client.get("/api/v1/lanes", headers=details).json() == [LANE]
     first, again, other = send("N-1"), send("N-1"), send("N-2")
     assert (first.status_code, first.json()) == (201, {"batch": 1, "again": False, "said": ""})
     assert (again.json()["batch"], again.json()["again"], other.json()["batch"]) == (1, True, 2)
     assert send().json()["batch"] == 1, "the same bytes by the same channel"
     assert send(lane="nowhere").json() == {"problem": "There is no such lane."}
-    assert client.get("/api/v1/batches/99", headers=told).status_code == 404
-    assert client.post(f"/api/v1/lanes/{LANE}/files", headers=told).status_code == 422
+    assert client.get("/api/v1/batches/99", headers=details).status_code == 404
+    assert client.post(f"/api/v1/lanes/{LANE}/files", headers=details).status_code == 422
     read_all(store)
     assert deliver_all(store, tmp_path / "delivered")[0]
-    (document,) = client.get("/api/v1/batches/1", headers=told).json()["documents"]
+    (document,) = client.get("/api/v1/batches/1", headers=details).json()["documents"]
     assert (document["state"], document["values"]["Invoice number"]) == ("delivered", "BB-20217")
     assert document["file"].startswith(LANE)
     (row,) = tokens.tokens(store)
@@ -98,12 +98,12 @@ def test_a_large_file_in_pieces_goes_on_after_a_break(
     assert "is not whole" in client.post(f"{at}/whole", data=wanted).text
     assert client.post("/uploads", data=wanted).json() == {"key": begun["key"], "there": half}, "dropped once more"
     client.put(f"{at}?offset={half}", content=PAPER[half:])
-    kept = chunked_upload.Path.unlink
+    saved = chunked_upload.Path.unlink
     monkeypatch.setattr(
         chunked_upload.Path, "unlink", lambda *_, **__: (_ for _ in ()).throw(OSError("it stopped here"))
     )
     assert client.post(f"{at}/whole", data=wanted).status_code == 500
-    monkeypatch.setattr(chunked_upload.Path, "unlink", kept)
+    monkeypatch.setattr(chunked_upload.Path, "unlink", saved)
     assert client.post(f"{at}/whole", data=wanted).json() == {"batch": 1}, "it arrived already, and arrives once"
     (number,) = ids(store, ArrivedFile)
     with store.transaction() as session:
@@ -120,14 +120,23 @@ def test_a_large_file_in_pieces_goes_on_after_a_break(
 
 def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     with store.transaction() as session:
-        letter = letter_of(lane_of_key(session, LANE))
-        amend(lane_of_key(session, LANE), hand_on="second")
-    set_up_lane(store, "second", "Second look", letter.model_copy(update={"folder": "second"}))
+        lane_settings = lane_of_key(session, LANE).settings
+    folder = lane_settings.folder
+    assert folder
+    hands_on, here_only = (folder, LaneDestination(lane="second")), (folder,)
+    second_settings = lane_settings.model_copy(
+        update={"destinations": (folder.model_copy(update={"folder": "second"}),)}
+    )
+    set_up_lane(store, "second", "Second look", second_settings)
+    with store.transaction() as session:
+        amend(lane_of_key(session, LANE), destinations=hands_on)
     batch = chunked_upload.arrive(store, LANE, "bight-02.pdf", PAPER, ines.id, None)
     read_all(store)
     assert deliver_all(store, tmp_path) == [True]
     (document,) = batch_view(store, batch).documents
-    second = batch_view(store, document.receipt["handed_on"])
+    handed_on = document.receipts[1].handed_on
+    assert handed_on
+    second = batch_view(store, handed_on)
     assert (second.lane_name, second.channel) == ("Second look", "lane Supplier invoices")
     read_all(store)
     deliver_all(store, tmp_path)
@@ -136,9 +145,9 @@ def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, t
     with pytest.raises(NotDone, match="in a circle"):
         change_letter(store, "second", "delivery", form, ines.id)
     with store.transaction() as session:
-        amend(lane_of_key(session, LANE), hand_on="")
+        amend(lane_of_key(session, LANE), destinations=here_only)
     change_letter(store, "second", "delivery", form, ines.id)
     with store.transaction() as session:
-        amend(lane_of_key(session, LANE), hand_on="second")
+        amend(lane_of_key(session, LANE), destinations=hands_on)
     with pytest.raises(NotDone, match="in a circle"):
         put_in_force(store, "second", ines.id)

@@ -23,7 +23,7 @@ ROOT = Path(__file__).parents[2]
 
 def start(store: Store, data: Path) -> subprocess.Popen[bytes]:
     environment = {
-        **os.environ, "PYTHONPATH": "src", "ZESTPAIL_DATABASE_URL": store.url, "ZESTPAIL_DATA": str(data),
+        **os.environ, "ZESTPAIL_DATABASE_URL": store.url, "ZESTPAIL_DATA": str(data),
         "ZESTPAIL_BLOBS": str(data / "blobs"), "ZESTPAIL_STALLED_AFTER": "2",
     }  # fmt: skip
     return subprocess.Popen([sys.executable, "-m", "zestpail", "work", "--child"], env=environment, cwd=ROOT)

@@ -99,7 +99,7 @@ def create_api(desk: Desk) -> FastAPI:
             problems=[file.problem for file in view.files if file.problem],
             documents=[
                 DocumentStanding(id=one.id, type=one.type_name, state=one.words, values=dict(one.values),
-                                 file=one.receipt.get("file"))
+                                 file=next((receipt.file for receipt in one.receipts if receipt.file), None))
                 for one in view.documents
             ],
         )  # fmt: skip

@@ -1,10 +1,20 @@
-"""What every destination can do."""
+"""What every destination of a lane is: data that says itself in a sentence, plans once what is sent, and sends it.
+
+Adding one is a module here and a line in ``delivery/__init__.py``. A plan is kept before anything is sent, so that a
+second attempt sends the same; each destination of a document has a delivery of its own, with its state and receipt.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import PurePosixPath
-from typing import Protocol
+from typing import ClassVar, Protocol
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from zestpail.core.document_type import DocumentType
+from zestpail.core.writing.file_names import Naming
 
 
 class Refused(Exception):
@@ -12,10 +22,10 @@ class Refused(Exception):
 
 
 class Taken(Refused):
-    """Another file has that name already."""
+    """Another file has that name already: to be planned anew."""
 
 
-class Destination(Protocol):
+class Files(Protocol):
     """A place that takes files under relative names."""
 
     def holds(self, path: PurePosixPath) -> bool:
@@ -32,3 +42,129 @@ class Destination(Protocol):
 
         Raises Refused with the reason.
         """
+
+
+@dataclass(frozen=True)
+class Parcel:
+    """One document for one address."""
+
+    to: str
+    subject: str
+    text: str
+    name: PurePosixPath
+    pdf: bytes
+    identity: str
+    """The same whenever it is sent again, so that the receiver can tell (Message-ID, RFC 5322)."""
+
+
+class Post(Protocol):
+    """What sends e-mail."""
+
+    def send(self, parcel: Parcel) -> None:
+        """Raises Refused with a sentence."""
+
+
+@dataclass(frozen=True)
+class Outlets:
+    """The ways out of the house, as the desk provides them."""
+
+    folder: Callable[[str], Files]
+    """The folder of that name among those for deliveries."""
+    post: Post
+    hand_on: Callable[[str, str, bytes, str, str], int]
+    """To the lane of that key, under a name, the bytes, by a channel, known by an identity; returns its batch there."""
+
+
+@dataclass(frozen=True)
+class Outgoing:
+    """A settled document as destinations see it when they plan."""
+
+    reference: str
+    """What names it for good at every destination, such as ``D31``."""
+    counter: int
+    pdf: str
+    """Its searchable PDF, by the hash under which it is kept."""
+    doc_type: DocumentType
+    own_type: bool
+    """Whether that is the lane's own type, and not one that a sheet named."""
+    values: Mapping[str, str | None]
+    """By field."""
+    rows: Mapping[str, Sequence[Mapping[str, str | None]]]
+    """By table."""
+    given: Mapping[str, str]
+    """What sheets, barcodes and e-mails said of it."""
+    mail: str
+    """The address to which its sheet asks to send it; "" for none."""
+    lane: str
+    """What the lane is called."""
+    naming: Naming
+
+    @property
+    def named(self) -> dict[str, str | None]:
+        """Everything that a name can be made of."""
+        found = {key: value for key, value in self.values.items() if value}
+        return {"document_type": self.doc_type.name, **self.given, **found}
+
+
+class Plan(BaseModel):
+    """What will be sent, decided once."""
+
+    model_config = ConfigDict(frozen=True)
+
+    reference: str
+    pdf: str
+
+    @property
+    def promised(self) -> tuple[str, str] | None:
+        """The place and the name there that nobody else may be promised; None where names are free."""
+        return None
+
+
+class TableReceipt(BaseModel):
+    """How many rows of a table went into which files."""
+
+    model_config = ConfigDict(frozen=True)
+
+    table: str
+    rows: int
+    files: tuple[str, ...]
+
+
+class Receipt(BaseModel):
+    """What a destination took."""
+
+    model_config = ConfigDict(frozen=True)
+
+    reference: str
+    bytes: int
+    sha256: str
+    file: str = ""
+    rows: tuple[str, ...] = ()
+    """Files that a row was added to."""
+    tables: tuple[TableReceipt, ...] = ()
+    mail: str = ""
+    handed_on: int | None = None
+    """The batch that it is in at the other lane."""
+
+
+class Destination(BaseModel):
+    """Where a lane delivers. Each subclass has a ``destination`` code of its own."""
+
+    model_config = ConfigDict(frozen=True)
+
+    title: ClassVar[str]
+    """What it is called where it did not take something."""
+
+    id: str = Field(default="", pattern=r"^[a-z0-9-]*$", max_length=40)
+    """Names it within its lane for good; its deliveries are kept under it."""
+
+    def plan(self, document: Outgoing, is_taken: Callable[[str, PurePosixPath], bool], outlets: Outlets) -> Plan | None:
+        """What of the document will be sent; None where this one is not for it.
+
+        ``is_taken`` says whether a name at a place is promised to another document.
+        """
+        raise NotImplementedError
+
+    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
+        """Send what is planned; sending it again leaves it there once. Raises Refused with the reason, or Taken."""
+        raise NotImplementedError

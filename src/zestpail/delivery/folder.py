@@ -1,4 +1,4 @@
-"""A folder of this machine as a destination."""
+"""A folder of this machine as a destination: searchable PDFs, named and filed, and rows in spreadsheets beside them."""
 
 from __future__ import annotations
 
@@ -7,20 +7,97 @@ import os
 import uuid
 from collections.abc import Callable
 from pathlib import Path, PurePosixPath
+from typing import ClassVar, Literal
 
 from filelock import FileLock
+from pydantic import Field
 
-from zestpail.delivery.destination import Refused, Taken
+from zestpail.core.writing.file_names import compose, never_taken
+from zestpail.delivery.destination import (
+    Destination,
+    Files,
+    Outgoing,
+    Outlets,
+    Plan,
+    Receipt,
+    Refused,
+    TableReceipt,
+    Taken,
+)
+from zestpail.delivery.rows import PlannedRows, TableExport, document_row, table_rows, write_rows
 
 
-class Folder:
+class FolderPlan(Plan):
+    """A PDF under a name of its own, and the rows that go with it."""
+
+    destination: Literal["folder"] = "folder"
+    folder: str
+    path: str
+    rows: tuple[PlannedRows, ...] = ()
+    """Of the document itself, and then of its tables."""
+
+    @property
+    def promised(self) -> tuple[str, str]:
+        return self.folder, self.path
+
+
+class FolderDestination(Destination):
+    """A folder under the one for deliveries."""
+
+    title: ClassVar[str] = "folder"
+    destination: Literal["folder"] = "folder"
+    folder: str = Field(min_length=1)
+    csv: str
+    xlsx: str
+    tables: tuple[TableExport, ...] = ()
+
+    def plan(self, document: Outgoing, is_taken: Callable[[str, PurePosixPath], bool], outlets: Outlets) -> FolderPlan:
+        """A name that neither the folder holds nor another document was promised."""
+        files = outlets.folder(self.folder)
+        path = never_taken(
+            compose(document.naming, document.named, document.counter, "pdf"),
+            lambda name: is_taken(self.folder, name) or files.holds(name),
+        )
+        rows = (
+            document_row(document, self.csv, self.xlsx),
+            *table_rows(document, self.tables, self.csv, path),
+        )
+        return FolderPlan(reference=document.reference, pdf=document.pdf, folder=self.folder, path=str(path), rows=rows)
+
+    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
+        """The file first, then its rows: both are the same however often they are written."""
+        if not isinstance(plan, FolderPlan):
+            raise Refused("This was planned for another kind of destination.")
+        files = outlets.folder(plan.folder)
+        files.put(PurePosixPath(plan.path), pdf)
+        document, *tables = [_placed(plan.folder, write_rows(files, rows, plan.reference)) for rows in plan.rows]
+        return Receipt(
+            reference=plan.reference,
+            bytes=len(pdf),
+            sha256=hashlib.sha256(pdf).hexdigest(),
+            file=f"{plan.folder}/{plan.path}",
+            rows=document.files,
+            tables=tuple(tables),
+        )
+
+
+def folder_files(root: Path, folder: str) -> Files:
+    """The files of that folder under ``root``."""
+    return FolderFiles(root / folder, locks=root / ".locks")
+
+
+def _placed(folder: str, receipt: TableReceipt) -> TableReceipt:
+    return receipt.model_copy(update={"files": tuple(f"{folder}/{name}" for name in receipt.files)})
+
+
+class FolderFiles:
     """Files under ``root``; nothing is ever written outside it or over something else.
 
     Writers of one file wait for each other by lock files in ``locks``, apart from what is delivered.
     """
 
     def __init__(self, root: Path, locks: Path) -> None:
-        self._root, self._locks = root, locks
+        self.root, self._locks = root, locks
 
     def holds(self, path: PurePosixPath) -> bool:
         return self._inside(path).exists()
@@ -50,14 +127,14 @@ class Folder:
                 if after != before:
                     self._written_beside(target, after).replace(target)
         except (OSError, ValueError) as error:
-            said = (error.strerror or str(error)) if isinstance(error, OSError) else str(error)
-            raise Refused(f"{path} cannot be added to: {said}") from error
+            message = (error.strerror or str(error)) if isinstance(error, OSError) else str(error)
+            raise Refused(f"{path} cannot be added to: {message}") from error
 
     def _inside(self, path: PurePosixPath) -> Path:
         if path.is_absolute() or ".." in path.parts:
             raise Refused(f"{path} lies outside the destination.")
-        target = self._root.joinpath(*path.parts)
-        if not target.resolve().is_relative_to(self._root.resolve()):
+        target = self.root.joinpath(*path.parts)
+        if not target.resolve().is_relative_to(self.root.resolve()):
             raise Refused(f"{path} lies outside the destination.")
         return target
 

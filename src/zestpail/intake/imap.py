@@ -69,7 +69,7 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
             moved = 0
             for number in _numbers(server):
                 try:
-                    target = _kept(keep, _fetched(server, number, mailbox.lane, is_lane))
+                    target = _saved(keep, _fetched(server, number, mailbox.lane, is_lane))
                 except NotKept as refusal:
                     log.warning("an e-mail was not taken", why=str(refusal))
                     target = REFUSED
@@ -99,7 +99,7 @@ def _numbers(server: imaplib.IMAP4) -> list[str]:
     return list(map(str, (found or b"").decode("ascii").split()))
 
 
-def _kept(keep: Keep, arrived: Arrived) -> str:
+def _saved(keep: Keep, arrived: Arrived) -> str:
     """Keep one message; returns the folder where it then belongs, or "" to leave it for another look."""
     try:
         keep(arrived)
@@ -120,14 +120,14 @@ def _fetched(server: imaplib.IMAP4, number: str, usual: str, is_lane: Callable[[
         raise NotKept(f"it has more than {MOST_BYTES // 1_000_000} MB")
     answer = _asked(server.uid("FETCH", number, "(BODY.PEEK[])"))
     data = next((part[1] for part in answer if isinstance(part, tuple)), b"")
-    head = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
-    told = [str(value) for name in _TOLD_TO for value in head.get_all(name, [])]
-    lanes = dict.fromkeys(lane_in(address) for _, address in getaddresses(told))
+    header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
+    details = [str(value) for name in _TOLD_TO for value in header.get_all(name, [])]
+    lanes = dict.fromkeys(lane_in(address) for _, address in getaddresses(details))
     lane = next((lane for lane in lanes if is_lane(lane)), usual)
     if not lane:
         raise NotKept("it names no lane")
-    name = f"{head.get('subject') or 'e-mail'}.eml"
-    return Arrived(lane, name, data, "mailbox", identity=str(head.get("message-id", "")).strip())
+    name = f"{header.get('subject') or 'e-mail'}.eml"
+    return Arrived(lane, name, data, "mailbox", identity=str(header.get("message-id", "")).strip())
 
 
 def _move(server: imaplib.IMAP4, number: str, folder: str) -> None:
@@ -139,7 +139,7 @@ def _move(server: imaplib.IMAP4, number: str, folder: str) -> None:
 
 
 def _asked(answer: tuple[str, list[Any]]) -> list[Any]:
-    said, told = answer
-    if said != "OK":
-        raise imaplib.IMAP4.error(str(told[0]) if told else said)
-    return told
+    message, details = answer
+    if message != "OK":
+        raise imaplib.IMAP4.error(str(details[0]) if details else message)
+    return details

@@ -45,9 +45,9 @@ class _Receiver:
 
     def _keep_for(self, lane: str, data: bytes) -> None:
         try:
-            head = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
-            name = f"{head.get('subject') or 'e-mail'}.eml"
-            self._keep(Arrived(lane, name, data, "e-mail", identity=str(head.get("message-id", "")).strip()))
+            header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
+            name = f"{header.get('subject') or 'e-mail'}.eml"
+            self._keep(Arrived(lane, name, data, "e-mail", identity=str(header.get("message-id", "")).strip()))
         except KeptBefore:  # the sender did not hear that it was kept, and sent it again
             log.info("an e-mail came twice", lane=lane)
 

@@ -66,10 +66,10 @@ class HttpScanner:
         self._address = address.rstrip("/")
 
     def device(self) -> Device:
-        told = self._asked("GET", "/device").json()
+        details = self._asked("GET", "/device").json()
         try:
-            return Device(str(told["name"]), int(told["sheets"]), tuple(told["dpi"]), tuple(told["colours"]),
-                          bool(told["duplex"]))  # fmt: skip
+            return Device(str(details["name"]), int(details["sheets"]), tuple(details["dpi"]), tuple(details["colours"]),
+                          bool(details["duplex"]))  # fmt: skip
         except (KeyError, TypeError, ValueError) as error:
             raise NoScanner("What answers at the scanner's address is no scanner.") from error
 

@@ -80,10 +80,10 @@ def _retire_dead(pid_file: Path) -> None:
     """Remove the pid file of a server that is dead, though its number may look alive: unburied, or another's now."""
     try:
         number = int(pid_file.read_text().split()[0])
-        said = Path(f"/proc/{number}/stat").read_text()
+        message = Path(f"/proc/{number}/stat").read_text()
     except (FileNotFoundError, IndexError, ValueError, ProcessLookupError):
         return
-    name, _, rest = said.partition("(")[2].rpartition(")")
+    name, _, rest = message.partition("(")[2].rpartition(")")
     if rest.split()[0] == "Z" or not name.startswith("postgres"):
         pid_file.unlink(missing_ok=True)
 
@@ -201,8 +201,8 @@ def _create_database(url: str) -> None:
 
 
 def _port_of(folder: Path) -> int | None:
-    kept = folder / "zestpail.port"
-    return int(kept.read_text()) if kept.exists() else None
+    saved = folder / "zestpail.port"
+    return int(saved.read_text()) if saved.exists() else None
 
 
 def _password_of(data: Path) -> str:

@@ -23,14 +23,14 @@ log = structlog.get_logger()
 
 def run(settings: Settings, store: Store) -> None:
     """Until told to stop."""
-    told: list[int] = []
+    last_message: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM):
-        signal.signal(number, lambda n, _: told.append(n))
+        signal.signal(number, lambda n, _: last_message.append(n))
     post, stop = _receiving(settings, store), threading.Event()
     if settings.mailbox:
         threading.Thread(target=_looking, args=(settings, store, stop), daemon=True).start()
     try:
-        follow(settings.incoming, lambda: lane_keys(store), keeper(store), lambda: bool(told))
+        follow(settings.incoming, lambda: lane_keys(store), keeper(store), lambda: bool(last_message))
     finally:
         stop.set()
         if post:
@@ -56,16 +56,16 @@ def keeper(store: Store) -> Keep:
 
 def _looking(settings: Settings, store: Store, stop: threading.Event) -> None:
     """Look into the mailbox from time to time; what is wrong with it is told once, until it changes."""
-    told = ""
+    last_message = ""
     while not stop.is_set():
         try:
             look(mailbox_at(settings.mailbox), lambda key: key in lane_keys(store), keeper(store))
-            said = ""
+            message = ""
         except NoMailbox as problem:
-            said = str(problem)
-        if said and said != told:
-            log.warning("no e-mail is taken from the mailbox", problem=said)
-        told = said
+            message = str(problem)
+        if message and message != last_message:
+            log.warning("no e-mail is taken from the mailbox", problem=message)
+        last_message = message
         stop.wait(settings.mailbox_every)
 
 

@@ -170,10 +170,10 @@ def _stop(children: list[Child]) -> None:
 
 def _told_to_stop() -> list[int]:
     """A list that fills when a signal to stop comes."""
-    told: list[int] = []
+    details: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(number, lambda n, _: told.append(n))
-    return told
+        signal.signal(number, lambda n, _: details.append(n))
+    return details
 
 
 def _wait_for(host: str, port: int, stop: list[int]) -> None:
@@ -203,7 +203,7 @@ def _usable(host: str, port: int) -> int:
 
 def _secret(settings: Settings) -> str:
     """What session cookies are signed with, kept so that nobody has to sign in again after a restart."""
-    kept = settings.data / "session.secret"
-    if not kept.exists():
-        cluster.keep(kept, secrets.token_urlsafe(32))
-    return kept.read_text()
+    saved = settings.data / "session.secret"
+    if not saved.exists():
+        cluster.keep(saved, secrets.token_urlsafe(32))
+    return saved.read_text()

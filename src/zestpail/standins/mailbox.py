@@ -46,7 +46,7 @@ def create_app(folder: Path) -> FastAPI:
 
     @app.get("/mails")
     def mails() -> list[dict[str, object]]:
-        return [_told(path) for path in sorted(folder.glob("*.eml"))]
+        return [_details(path) for path in sorted(folder.glob("*.eml"))]
 
     @app.get("/mails/{name}")
     def mail(name: str) -> Response:
@@ -56,7 +56,7 @@ def create_app(folder: Path) -> FastAPI:
     return app
 
 
-def _told(path: Path) -> dict[str, object]:
+def _details(path: Path) -> dict[str, object]:
     message = email.message_from_bytes(path.read_bytes(), policy=email.policy.default)
     return {"name": path.name, "to": str(message["to"]), "subject": str(message["subject"]),
             "id": str(message["message-id"]),
@@ -64,8 +64,8 @@ def _told(path: Path) -> dict[str, object]:
 
 
 def _row(path: Path) -> str:
-    told = _told(path)
-    cells = (told["to"], told["subject"], ", ".join(map(str, told["attachments"])))  # type: ignore[call-overload]
+    details = _details(path)
+    cells = (details["to"], details["subject"], ", ".join(map(str, details["attachments"])))  # type: ignore[call-overload]
     return "<tr>" + "".join(f"<td>{html.escape(str(cell))}</td>" for cell in cells) + "</tr>"
 
 

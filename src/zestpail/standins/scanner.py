@@ -82,7 +82,7 @@ def create_app(device: Device) -> FastAPI:
     app = FastAPI(title=NAME, docs_url=None, redoc_url=None, openapi_url=None)
 
     @app.get("/device")
-    def told() -> dict[str, object]:
+    def details() -> dict[str, object]:
         with device.lock:
             return {"name": NAME, "sheets": len(device.feeder.sheets), "problem": device.fault or "",
                     "dpi": DPIS, "colours": COLOURS, "duplex": True}  # fmt: skip

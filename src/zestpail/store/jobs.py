@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from enum import IntEnum
 from typing import Any
 
 import procrastinate
@@ -10,6 +11,17 @@ from sqlmodel import Session
 QUEUE = "pages"
 
 _app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
+
+
+class Priority(IntEnum):
+    """Of steps: what is nearest to its end goes first, and samples before batches: somebody waits for them."""
+
+    READ = 0
+    READ_SAMPLE = 5
+    OPEN = 10
+    OPEN_SAMPLE = 15
+    EXTRACT = 20
+    DELIVER = 30
 
 
 def defer(

@@ -9,16 +9,25 @@ from typing import Any
 from sqlalchemy import BigInteger, Column, Integer, UniqueConstraint
 from sqlmodel import Field, SQLModel
 
-from zestpail.store.columns import json_column, moment, states
+from zestpail.core.checks.control_total import ControlTotal
+from zestpail.core.extraction.choose import RunnerUp
+from zestpail.core.kinds import Style
+from zestpail.core.reading.preparation.edits import PageEdits
+from zestpail.core.tables import ExtractedTable, Grid
+from zestpail.core.writing.notes import Note
+from zestpail.delivery import AnyPlan, Receipt
+from zestpail.store.columns import json_column, moment, states, typed_column
+from zestpail.store.document_origin import DocumentOrigin
+from zestpail.store.lane_settings import LaneSettings
 
 
 class FileState(StrEnum):
-    """waiting → opened (→ cut → opened) | refused."""
+    """waiting → opened (→ split → opened) | refused."""
 
     WAITING = "waiting"
     OPENED = "opened"
-    CUT = "cut"
-    """Cut into documents, which go on when a person has looked at the cuts."""
+    SPLIT = "split"
+    """Split into documents, which go on when a person has looked at the splits."""
     REFUSED = "refused"
 
 
@@ -112,21 +121,6 @@ class TypeDraft(SQLModel, table=True):
     __mapper_args__ = {"version_id_col": _version}
 
 
-class DraftStep(SQLModel, table=True):
-    """One change of a draft, with the body before it: what taking back goes by."""
-
-    __tablename__ = "draft_step"
-
-    id: int | None = Field(default=None, primary_key=True)
-    draft_id: int = Field(foreign_key="type_draft.id", index=True)
-    before: dict[str, Any] = json_column({})
-    labels: list[dict[str, Any]] = json_column([])
-    """What was said of samples in this step: sample, field, and what was said before (null for nothing)."""
-    said: str
-    person_id: int | None = Field(default=None, foreign_key="person.id")
-    at: datetime = moment(default_now=True)
-
-
 class Sample(SQLModel, table=True):
     """A document that a type is set up with, and what somebody said is right about it."""
 
@@ -148,10 +142,10 @@ class Lane(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     key: str = Field(unique=True)
     name: str
-    letter: dict[str, Any] = json_column({})
-    """What is in force."""
-    draft: dict[str, Any] = json_column({})
-    """The letter as it is being changed; empty if it is not."""
+    settings: LaneSettings = typed_column(LaneSettings)
+    """What is active."""
+    draft: LaneSettings | None = typed_column(LaneSettings, None)
+    """The settings as they are being changed; None if they are not."""
     counter: int = 0
 
 
@@ -164,7 +158,7 @@ class LaneTrial(SQLModel, table=True):
     lane_id: int = Field(foreign_key="lane.id", index=True)
     name: str
     blob: str
-    letter: dict[str, Any] = json_column({})
+    settings: LaneSettings = typed_column(LaneSettings)
     pages: int = 0
     read: int = 0
     problem: str = ""
@@ -181,8 +175,8 @@ class Batch(SQLModel, table=True):
     arrived_at: datetime = moment(default_now=True)
     channel: str = ""
     """By which way it came, if nobody dropped it."""
-    control: dict[str, Any] = json_column({})
-    """What somebody counted and added up beforehand; empty if nobody did."""
+    control: ControlTotal | None = typed_column(ControlTotal, None)
+    """What somebody counted and added up beforehand; None if nobody did."""
 
 
 class ArrivedFile(SQLModel, table=True):
@@ -212,13 +206,13 @@ class Document(SQLModel, table=True):
     revision_id: int = Field(foreign_key="type_revision.id")
     state: DocumentState = states(DocumentState, DocumentState.READING)
     version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
-    style: dict[str, Any] = json_column({})
-    second_best: dict[str, Any] = json_column({})
+    style: Style | None = typed_column(Style, None)
+    second_best: RunnerUp | None = typed_column(RunnerUp, None)
     """The combination of values that nearly won, and why it lost."""
-    tables: dict[str, Any] = json_column({})
-    """By table: where it lies on the pages, its dividers, and the lines that are no rows."""
-    cut: dict[str, Any] = json_column({})
-    """How it was cut out of a pile: why, what sheets said of it, its bundle; empty for a file that is one document."""
+    tables: dict[str, ExtractedTable] = typed_column(dict[str, ExtractedTable], dict)
+    """By table: where it lies on the pages, its dividers, and the lines that are no rows; its rows are kept apart."""
+    origin: DocumentOrigin = typed_column(DocumentOrigin, DocumentOrigin)
+    """How it was split out of a stack, and what sheets said of it."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")
@@ -240,7 +234,7 @@ class Page(SQLModel, table=True):
     sample_id: int | None = Field(default=None, foreign_key="sample.id", index=True)
     """A page belongs to a document or to a sample."""
     file_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
-    pile_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
+    stack_id: int | None = Field(default=None, foreign_key="arrived_file.id", index=True)
     """The file in whose pile it lies: its own, as long as nobody laid it into another."""
     position: int
     """Its place in the document or sample, from 0."""
@@ -248,10 +242,10 @@ class Page(SQLModel, table=True):
     """Its place in the file, from 0."""
     place: int = 0
     """Its place in the pile as it lies now, from 0."""
-    by_hand: dict[str, Any] = json_column({})
-    """What a person did to it before it was read; see ``core.reading.by_hand``."""
-    notes: list[dict[str, Any]] = json_column([])
-    """What a person noted on it; see ``core.notes``."""
+    edits: PageEdits = typed_column(PageEdits, PageEdits)
+    """What a person did to it before it was read."""
+    notes: tuple[Note, ...] = typed_column(tuple[Note, ...], tuple)
+    """What a person noted on it."""
     left_out: str | None = None
     """Why it belongs to no document; None if it does, or if that is not decided yet."""
     state: PageState = states(PageState, PageState.WAITING)
@@ -311,14 +305,19 @@ class MovedDividers(SQLModel, table=True):
     """Column dividers that a reviewer moved: they hold for every document of that layout."""
 
     __tablename__ = "moved_dividers"
-    __table_args__ = (UniqueConstraint("type_key", "table", "head"),)
+    __table_args__ = (UniqueConstraint("type_key", "table", "header"),)
 
     id: int | None = Field(default=None, primary_key=True)
     type_key: str = Field(index=True)
     table: str
-    head: str
-    grid: dict[str, Any] = json_column({})
+    header: str
+    grid: Grid = typed_column(Grid)
     person_id: int | None = Field(default=None, foreign_key="person.id")
+
+
+ABOUT_PAGES = "pages:"
+"""What the codes begin with of results that tell what befell the pages of a document."""
+SPLIT_DOUBT = f"{ABOUT_PAGES}split"
 
 
 class CheckResult(SQLModel, table=True):
@@ -328,30 +327,56 @@ class CheckResult(SQLModel, table=True):
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int = Field(foreign_key="document.id", index=True)
-    name: str
+    check: str
+    """The code of the check, or of what befell the pages (``pages:…``)."""
     passed: bool
     message: str
     fields: list[str] = json_column([])
     offers: list[dict[str, Any]] = json_column([])
     waived_by_id: int | None = Field(default=None, foreign_key="person.id")
 
+    @property
+    def about_pages(self) -> bool:
+        """Whether it tells what befell the pages, and no check of the type says it."""
+        return self.check.startswith(ABOUT_PAGES)
+
 
 class Delivery(SQLModel, table=True):
-    """One hand-over of a document to one destination, with its receipt."""
+    """One hand-over of a document to one destination of its lane, with its receipt."""
 
     __table_args__ = (UniqueConstraint("document_id", "destination"),)
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int = Field(foreign_key="document.id", index=True)
     destination: str
+    """The destination's id within the lane."""
     state: DeliveryState = states(DeliveryState, DeliveryState.WAITING)
     attempts: int = 0
     counter: int = 0
-    planned: dict[str, Any] = json_column({})
-    """What will be written where: decided once, so that a second attempt writes the same."""
-    receipt: dict[str, Any] = json_column({})
+    place: str = Field(default="", index=True)
+    path: str = ""
+    """The place and the name there that are promised to it; empty where names are free."""
+    plan: AnyPlan | None = typed_column(AnyPlan, None)
+    """What will be sent: decided once, so that a second attempt sends the same."""
+    receipt: Receipt | None = typed_column(Receipt, None)
     problem: str | None = None
     sent_at: datetime | None = moment()
+
+
+class JournalEntry(SQLModel, table=True):
+    """A change that can be undone, with what it takes to put back what was before."""
+
+    __tablename__ = "journal_entry"
+
+    id: int | None = Field(default=None, primary_key=True)
+    subject: str = Field(index=True)
+    """What was changed: ``document 12``, ``batch 3``, ``type fuel-note``."""
+    message: str
+    """What was done, as a person would say it."""
+    before: dict[str, Any] = json_column({})
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    at: datetime = moment(default_now=True)
+    undone_at: datetime | None = moment()
 
 
 class Event(SQLModel, table=True):

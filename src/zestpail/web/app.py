@@ -20,7 +20,7 @@ from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, ribbon
-from zestpail.web.lanes import lanes, letter
+from zestpail.web.lanes import letter, table_export
 from zestpail.web.people import sign_in, tokens
 from zestpail.web.review import review, table_rows
 from zestpail.web.shell import live, page_images
@@ -61,7 +61,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (tokens, lanes, letter, starters, types, bench, tables, landmarks, rules)
+    setting_up = (tokens, table_export, letter, starters, types, bench, tables, landmarks, rules)
     working = (review, table_rows, batch, ribbon, scanning, chunked_upload, page_images)
     for place in (sign_in, today, *setting_up, *working, search, live):
         app.include_router(place.router)
@@ -81,8 +81,8 @@ async def _not_understood(request: Request, problem: Exception) -> Response:
     """An entry that is of another kind than what is asked for, such as letters for a number."""
     first = problem.errors()[0] if isinstance(problem, RequestValidationError) else {"loc": ("it",), "input": ""}
     name, entered = str(first["loc"][-1]).replace("_", " "), str(first.get("input") or "")[:60]
-    said = f"“{entered}” cannot be taken for {name}" if entered else f"{name.capitalize()} is missing"
-    return problem_page(request, f"{said}. Nothing was changed.", 422)
+    message = f"“{entered}” cannot be taken for {name}" if entered else f"{name.capitalize()} is missing"
+    return problem_page(request, f"{message}. Nothing was changed.", 422)
 
 
 async def _not_done(request: Request, problem: Exception) -> Response:
@@ -93,10 +93,10 @@ async def _refused(request: Request, problem: Exception) -> Response:
     status = problem.status_code if isinstance(problem, HTTPException) else 500
     if status == 303 and isinstance(problem, HTTPException):
         return Response(status_code=303, headers=problem.headers)
-    said = (
+    message = (
         "There is no such page." if status == 404 else "This was not done: the request is not one that is understood."
     )
-    return problem_page(request, said, status)
+    return problem_page(request, message, status)
 
 
 async def _broken(request: Request, _: Exception) -> Response:

@@ -15,7 +15,7 @@ from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.intake import scanning
 from zestpail.desk.lanes import trials
-from zestpail.desk.pipeline import reading, split
+from zestpail.desk.pipeline import extract, reading, split
 from zestpail.desk.types import samples
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
@@ -70,8 +70,8 @@ def read_page(context: JobContext, page_id: int) -> None:
         reading.read_page(here()[1], page_id)
 
 
-@steps.task(name="separate", queue=QUEUE, retry=_again, pass_context=True)
-def separate(context: JobContext, file_id: int) -> None:
+@steps.task(name="split", queue=QUEUE, retry=_again, pass_context=True)
+def split_file(context: JobContext, file_id: int) -> None:
     """Cut a pile into documents."""
     if too_often(context):
         split.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
@@ -88,13 +88,13 @@ def try_lane(context: JobContext, trial_id: int) -> None:
         trials.run_trial(here()[1], trial_id)
 
 
-@steps.task(name="capture", queue=QUEUE, retry=_again, pass_context=True)
-def capture(context: JobContext, document_id: int) -> None:
+@steps.task(name="extract", queue=QUEUE, retry=_again, pass_context=True)
+def extract_values(context: JobContext, document_id: int) -> None:
     """Find and check a document's values, or leave them all to a person."""
     if too_often(context):
-        reading.capture_nothing(here()[1], document_id, "Finding its values broke off several times.")
+        extract.leave_to_person(here()[1], document_id, "Finding its values broke off several times.")
     else:
-        reading.capture_document(here()[1], document_id)
+        extract.extract_document(here()[1], document_id)
 
 
 @steps.task(name="open_sample", queue=QUEUE, retry=_again, pass_context=True)

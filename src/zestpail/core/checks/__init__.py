@@ -1,6 +1,6 @@
 """Rules that values must satisfy, and what a failed one says."""
 
-from typing import Annotated
+from typing import Annotated, get_args
 
 from pydantic import Field
 
@@ -10,20 +10,20 @@ from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
 from zestpail.core.checks.delivered_before import NotDeliveredBefore
 from zestpail.core.checks.if_then import Condition, IfThen
-from zestpail.core.checks.limits import CheckFigures, Length, OneOf, Range, Shaped
+from zestpail.core.checks.limits import CheckDigits, Length, OneOf, Range, Shaped
 from zestpail.core.checks.over_rows import ColumnSum, RowProduct, RunningBalance
-from zestpail.core.checks.required import Needed
-from zestpail.core.checks.verdict import Before, Named, Offer, Verdict
+from zestpail.core.checks.required import Required
+from zestpail.core.checks.verdict import Before, DocumentValues, Offer, Verdict
 
 AnyCheck = Annotated[
-    Needed
+    Required
     | Arithmetic
     | DateOrder
     | Length
     | Range
     | OneOf
     | Shaped
-    | CheckFigures
+    | CheckDigits
     | IfThen
     | NotDeliveredBefore
     | ByFormula
@@ -33,20 +33,24 @@ AnyCheck = Annotated[
     Field(discriminator="check"),
 ]
 
+CHECK_TYPES: tuple[type[Check], ...] = get_args(get_args(AnyCheck)[0])
+"""In the order in which forms show them."""
+
 __all__ = [
+    "CHECK_TYPES",
     "AnyCheck",
     "Arithmetic",
     "Before",
     "ByFormula",
     "Check",
-    "CheckFigures",
+    "CheckDigits",
     "ColumnSum",
     "Condition",
     "DateOrder",
     "IfThen",
     "Length",
-    "Named",
-    "Needed",
+    "DocumentValues",
+    "Required",
     "NotDeliveredBefore",
     "Offer",
     "OneOf",

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Collection, Mapping
 from decimal import Decimal, InvalidOperation
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from zestpail.core.checks.check import Check, lower
+from zestpail.core.checks.check import Check, ChoosingWeight, IsShare, lower
 from zestpail.core.checks.slips import likely_slip
-from zestpail.core.checks.verdict import Named, Offer, Verdict
+from zestpail.core.checks.verdict import DocumentValues, Offer, Verdict
+from zestpail.core.setting import Setting
+
+SHARE_FITS = math.log(4)
+"""Besides adding up, the tax is a printed rate of the net."""
 
 
 class Share(BaseModel):
@@ -25,10 +30,14 @@ class Share(BaseModel):
 class Arithmetic(Check):
     """The fields in ``add`` together make the field ``equals``, but for ``tolerance``."""
 
-    check: Literal["arithmetic"] = "arithmetic"
-    add: tuple[str, ...]
-    equals: str
-    tolerance: Decimal = Decimal("0.02")
+    title: ClassVar[str] = "these add up"
+    in_choosing: ClassVar[ChoosingWeight | None] = ChoosingWeight(
+        holds=math.log(12), fails=math.log(0.25), against="its amounts add up less well", wide=True
+    )
+    check: Literal["sum"] = "sum"
+    add: Annotated[tuple[str, ...], Setting("", "fields")] = Field(min_length=1)
+    equals: Annotated[str, Setting("make", "field")] = Field(min_length=1)
+    tolerance: Annotated[Decimal, Setting("within", "number")] = Decimal("0.02")
     share: Share | None = None
     """Where a rate of tax is printed, it makes a sum that comes out surer."""
 
@@ -42,13 +51,32 @@ class Arithmetic(Check):
     def touches(self) -> tuple[str, ...]:
         return (*self.add, self.equals)
 
+    @property
+    def id(self) -> str:
+        return f"sum:{'+'.join(self.add)}={self.equals}"
+
+    @property
+    def proves(self) -> tuple[str, ...]:
+        return self.touches
+
+    def requires(self, there: Collection[str]) -> tuple[str, ...]:
+        """All of them, where any is there: without one of them the sum stays unproven."""
+        return self.touches if set(there) & set(self.touches) else ()
+
+    def weigh(self, values: Mapping[str, str | None], is_share: IsShare) -> float:
+        """More for a sum that comes out where its share is a printed percentage, too."""
+        weight = super().weigh(values, is_share)
+        if weight > 0 and self.share and is_share(values[self.share.part], values[self.share.of]):
+            weight += SHARE_FITS
+        return weight
+
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it."""
         added = " + ".join(names[key] for key in self.add)
         within = f", within {self.tolerance}" if self.tolerance else ""
         return f"{added} makes {lower(names[self.equals])}{within}."
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Whether they add up; None where one of them is missing or is no number."""
         try:
             parts = [Decimal(document.values.get(key) or "") for key in self.add]
@@ -57,21 +85,18 @@ class Arithmetic(Check):
             return None
         expected = sum(parts, Decimal(0))
         title = " + ".join(document.name(key) for key in self.add)
-        name = f"{' + '.join(self.add)} = {self.equals}"
         if abs(expected - stated) <= self.tolerance:
-            said = f"{title} is {expected:,.2f}, and so says {lower(document.name(self.equals))}."
-            return Verdict(name=name, passed=True, message=said, fields=self.touches)
+            message = f"{title} is {expected:,.2f}, and so says {lower(document.name(self.equals))}."
+            return self.verdict(True, message)
         difference = stated - expected
         more = "more" if difference > 0 else "less"
-        said = (
+        message = (
             f"{title} is {expected:,.2f}, {lower(document.name(self.equals))} says {stated:,.2f} "
             f"({abs(difference):,.2f} {more})."
         )
         slip = likely_slip(stated, expected)
-        return Verdict(
-            name=name,
-            passed=False,
-            message=f"{said} {slip}".strip(),
-            fields=self.touches,
+        return self.verdict(
+            False,
+            f"{message} {slip}".strip(),
             offers=(Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}"),),
         )

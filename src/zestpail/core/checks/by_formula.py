@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from decimal import Decimal
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, field_validator
 
@@ -18,15 +18,17 @@ from zestpail.core.checks.formula import (
     sides,
     worked_out,
 )
-from zestpail.core.checks.verdict import Named, Verdict
+from zestpail.core.checks.verdict import DocumentValues, Verdict
+from zestpail.core.setting import Setting
 
 
 class ByFormula(Check):
     """The formula holds, such as ``net_total + tax_total == grand_total``."""
 
+    title: ClassVar[str] = "a formula holds"
     check: Literal["formula"] = "formula"
-    formula: str = Field(min_length=1)
-    says: str = ""
+    formula: Annotated[str, Setting("formula", hint="days(issue_date, due_date) <= 60")] = Field(min_length=1)
+    says: Annotated[str, Setting("if not, say")] = ""
     """What a person is told where it does not hold; the formula in words, if nothing is given."""
 
     @field_validator("formula")
@@ -39,6 +41,10 @@ class ByFormula(Check):
         if not names_in(text):
             raise ValueError("a formula that speaks of no field is always the same")
         return text
+
+    @property
+    def id(self) -> str:
+        return f"formula:{self.formula}"
 
     @property
     def touches(self) -> tuple[str, ...]:
@@ -54,19 +60,19 @@ class ByFormula(Check):
         """The check as a person reads it."""
         return f"{in_words(self.formula, names)}."
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Whether it holds; None where a value that it speaks of is missing."""
         try:
             held = bool(worked_out(parsed(self.formula), document.values, document.tables))
         except Lacking:
             return None
-        said = in_words(self.formula, document.names)
+        worded = in_words(self.formula, document.names)
         message = (
-            f"{said} holds." if held else f"{self.says.rstrip('.') or f'{said} does not hold'}{self._by(document)}."
+            f"{worded} holds." if held else f"{self.says.rstrip('.') or f'{worded} does not hold'}{self._by(document)}."
         )
-        return Verdict(name=f"formula: {self.formula}", passed=held, message=message, fields=self.touches)
+        return self.verdict(held, message)
 
-    def _by(self, document: Named) -> str:
+    def _by(self, document: DocumentValues) -> str:
         """What either side of a comparison comes to, and by how much they differ."""
         compared = sides(self.formula)
         if compared is None:

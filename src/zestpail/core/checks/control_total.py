@@ -24,10 +24,10 @@ def held_against(
     control: ControlTotal, documents: Sequence[Mapping[str, str | None]], names: Mapping[str, str]
 ) -> tuple[bool, str]:
     """Whether the captured documents come to the control total, and a sentence that says by how much they do not."""
-    said: list[tuple[bool, str]] = []
+    message: list[tuple[bool, str]] = []
     if control.documents is not None:
         count = len(documents)
-        said.append((count == control.documents, f"{count} of {control.documents} documents"))
+        message.append((count == control.documents, f"{count} of {control.documents} documents"))
     if control.field and control.total is not None:
         values = [number(one.get(control.field)) for one in documents]
         found = sum((value for value in values if value is not None), Decimal(0))
@@ -38,5 +38,5 @@ def held_against(
             words += f", {abs(apart):,.2f} {'more' if apart > 0 else 'less'} than {control.total:,.2f}"
         lacking = sum(value is None for value in values)
         words += f"; {lacking} without it" if lacking else ""
-        said.append((not apart and not lacking, words))
-    return all(held for held, _ in said), "; ".join(words for _, words in said)
+        message.append((not apart and not lacking, words))
+    return all(held for held, _ in message), "; ".join(words for _, words in message)

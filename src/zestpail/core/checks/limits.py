@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from decimal import Decimal, InvalidOperation
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 from stdnum import ean, luhn
@@ -12,16 +12,26 @@ from stdnum.eu import vat
 from stdnum.iso7064 import mod_97_10
 
 from zestpail.core.checks.check import Check
-from zestpail.core.checks.verdict import Named, Verdict
+from zestpail.core.checks.verdict import DocumentValues, Verdict
+from zestpail.core.setting import Setting
 
 SHOWN = 5
 """Entries of a list that a sentence names."""
 
 
+Numbers = Literal["iban", "vat_number", "ean", "luhn"]
+NUMBERS: dict[str, str] = {"iban": "an IBAN", "vat_number": "a VAT number", "ean": "an EAN", "luhn": "a Luhn number"}
+
+
 class _OfOne(Check):
     """A check of one field by itself; an empty field is no matter of it."""
 
+    of_one_field: ClassVar[bool] = True
     field: str
+
+    @property
+    def id(self) -> str:
+        return f"{self.code()}:{self.field}"
 
     @property
     def touches(self) -> tuple[str, ...]:
@@ -40,23 +50,22 @@ class _OfOne(Check):
         """The check as a person reads it."""
         return f"{names[self.field]} is {self.wanted}."
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Whether the value is as wanted, with what was found; None where there is none."""
         value = document.values.get(self.field)
         if not value:
             return None
         passed, name = self.fits(value), document.name(self.field)
-        said = f"{name} is {value}, {self.wanted}." if passed else f"{name} is {value}; it should be {self.wanted}."
-        title = type(self).model_fields["check"].default
-        return Verdict(name=f"{title}: {self.field}", passed=passed, message=said, fields=self.touches)
+        message = f"{name} is {value}, {self.wanted}." if passed else f"{name} is {value}; it should be {self.wanted}."
+        return self.verdict(passed, message)
 
 
 class Length(_OfOne):
     """The value has so many characters, blanks not counted."""
 
     check: Literal["length"] = "length"
-    least: int = Field(default=0, ge=0)
-    most: int | None = Field(default=None, ge=1)
+    least: Annotated[int, Setting("at least so long", "number")] = Field(default=0, ge=0)
+    most: Annotated[int | None, Setting("at most so long", "number")] = Field(default=None, ge=1)
 
     @model_validator(mode="after")
     def _in_order(self) -> Length:
@@ -81,8 +90,8 @@ class Range(_OfOne):
     """The number or date is not less than ``least`` nor more than ``most``; dates as 2026-09-03."""
 
     check: Literal["range"] = "range"
-    least: str = ""
-    most: str = ""
+    least: Annotated[str, Setting("from")] = ""
+    most: Annotated[str, Setting("to")] = ""
 
     @model_validator(mode="after")
     def _in_order(self) -> Range:
@@ -108,8 +117,8 @@ class Range(_OfOne):
 class OneOf(_OfOne):
     """The value is in a list; capitals and blanks do not count."""
 
-    check: Literal["one of"] = "one of"
-    values: tuple[str, ...] = Field(min_length=1)
+    check: Literal["one_of"] = "one_of"
+    values: Annotated[tuple[str, ...], Setting("one of these, one a line", "lines")] = Field(min_length=1)
 
     @property
     def wanted(self) -> str:
@@ -126,7 +135,7 @@ class Shaped(_OfOne):
     """The value has the shape of one of the examples: letters, figures and marks in the same order and number."""
 
     check: Literal["shape"] = "shape"
-    examples: tuple[str, ...] = Field(min_length=1)
+    examples: Annotated[tuple[str, ...], Setting("of the shape of one of these", "lines")] = Field(min_length=1)
 
     @property
     def wanted(self) -> str:
@@ -138,25 +147,25 @@ class Shaped(_OfOne):
         return _outline(value) in map(_outline, self.examples)
 
 
-class CheckFigures(_OfOne):
+class CheckDigits(_OfOne):
     """The check figures of the number come out (ISO 7064, EAN, Luhn)."""
 
-    check: Literal["check figures"] = "check figures"
-    of: Literal["IBAN", "VAT number", "EAN", "Luhn number"]
+    check: Literal["check_digits"] = "check_digits"
+    of: Annotated[Numbers, Setting("check figures of", "choice", {"": "none", **NUMBERS})]
 
     @property
     def wanted(self) -> str:
         """What the value should be, within a sentence."""
-        return f"a valid {self.of}"
+        return f"a valid {NUMBERS[self.of].partition(' ')[2]}"
 
     def fits(self, value: str) -> bool:
         """Whether they come out."""
         number = "".join(value.split()).upper()
         valid = {
-            "IBAN": lambda: len(number) > 4 and mod_97_10.is_valid(number[4:] + number[:4]),
-            "VAT number": lambda: vat.is_valid(number),
-            "EAN": lambda: ean.is_valid(number),
-            "Luhn number": lambda: luhn.is_valid(number),
+            "iban": lambda: len(number) > 4 and mod_97_10.is_valid(number[4:] + number[:4]),
+            "vat_number": lambda: vat.is_valid(number),
+            "ean": lambda: ean.is_valid(number),
+            "luhn": lambda: luhn.is_valid(number),
         }
         return bool(valid[self.of]())
 

@@ -5,19 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from decimal import Decimal, InvalidOperation
 from functools import lru_cache
-from typing import Literal
+from typing import Annotated, Any, ClassVar, Literal
 
-from zestpail.core.checks.check import Check, lower
+from pydantic import Field
+
+from zestpail.core.checks.check import Check, Row, lower
 from zestpail.core.checks.slips import likely_slip
-from zestpail.core.checks.verdict import Named, Offer, Verdict
+from zestpail.core.checks.verdict import DocumentValues, Offer, Verdict
+from zestpail.core.setting import Setting, declared
 
-Rowed = Mapping[str, str | None]
 SHOWN = 3
 """Rows that a failed check names."""
 
 
 class _OverRows(Check):
-    table: str
+    table: str = Field(min_length=1)
 
     @property
     def touches(self) -> tuple[str, ...]:
@@ -28,14 +30,41 @@ class _OverRows(Check):
         """The columns that it speaks of, each with its table."""
         raise NotImplementedError
 
+    @classmethod
+    def from_form(cls, values: Mapping[str, Any]) -> dict[str, Any]:
+        """Columns are asked for as “table.column”; those of one check must be of one table."""
+        columns = {name for name, setting in declared(cls).items() if setting.widget in ("column", "columns")}
+        tables: dict[str, None] = {}
+
+        def short(reference: str) -> str:
+            table, _, column = reference.partition(".")
+            tables[table] = None
+            return column
+
+        plain = {
+            name: (tuple(map(short, value)) if isinstance(value, tuple) else short(value)) if name in columns else value
+            for name, value in values.items()
+        }
+        if len(tables) > 1:
+            raise ValueError("the columns of one check must be of one table")
+        return {**plain, "table": next(iter(tables), "")}
+
 
 class RowProduct(_OverRows):
     """In every row the columns in ``multiply`` make the column ``equals``, but for ``tolerance``."""
 
-    check: Literal["row product"] = "row product"
-    multiply: tuple[str, ...]
-    equals: str
+    title: ClassVar[str] = "every row multiplies out"
+    check: Literal["row_product"] = "row_product"
+    multiply: Annotated[tuple[str, ...], Setting("this times this", "columns", count=2)] = Field(min_length=2)
+    equals: Annotated[str, Setting("makes", "column")] = Field(min_length=1)
     tolerance: Decimal = Decimal("0.02")
+
+    @property
+    def id(self) -> str:
+        return f"row_product:{self.table}.{self.equals}"
+
+    def row_problem(self, before: Row | None, row: Row) -> str:  # noqa: ARG002 - a row by itself
+        return "does not multiply out" if self.holds(row) is False else ""
 
     @property
     def columns(self) -> tuple[tuple[str, str], ...]:
@@ -46,7 +75,7 @@ class RowProduct(_OverRows):
         product = " × ".join(names.get(f"{self.table}.{key}", key) for key in self.multiply)
         return f"In every row {lower(product)} makes {lower(names.get(f'{self.table}.{self.equals}', self.equals))}."
 
-    def holds(self, row: Rowed) -> bool | None:
+    def holds(self, row: Row) -> bool | None:
         """Whether it does in a row; None where a value is missing."""
         factors, stated = [number(row.get(key)) for key in self.multiply], number(row.get(self.equals))
         if stated is None or any(factor is None for factor in factors):
@@ -56,26 +85,34 @@ class RowProduct(_OverRows):
             product *= factor or 0
         return abs(product - stated) <= self.tolerance
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Which rows it fails in; None where it can be applied to none."""
-        told = [(at, self.holds(row)) for at, row in enumerate(document.tables.get(self.table, ()), start=1)]
-        failed = [at for at, held in told if held is False]
-        if all(held is None for _, held in told):
+        results = [(at, self.holds(row)) for at, row in enumerate(document.tables.get(self.table, ()), start=1)]
+        failed = [at for at, held in results if held is False]
+        if all(held is None for _, held in results):
             return None
         product = " × ".join(lower(document.name(f"{self.table}.{key}")) for key in self.multiply)
         makes = f"{product} makes {lower(document.name(f'{self.table}.{self.equals}'))}"
         message = f"In every row {makes}." if not failed else f"In {_rows(failed)} it is not so that {makes}."
-        return Verdict(name=f"row product: {self.table}.{self.equals}", passed=not failed, message=message, fields=())
+        return self.verdict(not failed, message)
 
 
 class RunningBalance(_OverRows):
     """In every row the balance is the one before it, with ``add`` added and ``subtract`` taken off."""
 
-    check: Literal["running balance"] = "running balance"
-    balance: str
-    add: str = ""
-    subtract: str = ""
+    title: ClassVar[str] = "a balance runs from row to row"
+    check: Literal["running_balance"] = "running_balance"
+    balance: Annotated[str, Setting("balance", "column")] = Field(min_length=1)
+    add: Annotated[str, Setting("plus", "column")] = ""
+    subtract: Annotated[str, Setting("less", "column")] = ""
     tolerance: Decimal = Decimal("0.005")
+
+    @property
+    def id(self) -> str:
+        return f"running_balance:{self.table}.{self.balance}"
+
+    def row_problem(self, before: Row | None, row: Row) -> str:
+        return "its balance does not follow" if before and self.holds(before, row) is False else ""
 
     @property
     def columns(self) -> tuple[tuple[str, str], ...]:
@@ -84,42 +121,43 @@ class RunningBalance(_OverRows):
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it."""
         parts = [(sign, key) for sign, key in (("plus", self.add), ("less", self.subtract)) if key]
-        said = ", ".join(f"{sign} {lower(names.get(f'{self.table}.{key}', key))}" for sign, key in parts)
+        message = ", ".join(f"{sign} {lower(names.get(f'{self.table}.{key}', key))}" for sign, key in parts)
         balance = lower(names.get(f"{self.table}.{self.balance}", self.balance))
-        return f"In every row the {balance} is the one before it, {said}."
+        return f"In every row the {balance} is the one before it, {message}."
 
-    def change(self, row: Rowed) -> Decimal | None:
+    def change(self, row: Row) -> Decimal | None:
         """By how much a row changes the balance; None where it does not say."""
         added, taken = number(row.get(self.add)), number(row.get(self.subtract))
         return None if added is None and taken is None else (added or Decimal(0)) - (taken or Decimal(0))
 
-    def holds(self, before: Rowed, row: Rowed) -> bool | None:
+    def holds(self, before: Row, row: Row) -> bool | None:
         """Whether a row's balance follows from that of the row before; None where a value is missing."""
         last, now, change = number(before.get(self.balance)), number(row.get(self.balance)), self.change(row)
         if last is None or now is None or change is None:
             return None
         return abs(last + change - now) <= self.tolerance
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Which rows do not follow from the one before; None where it can be applied to none."""
         rows = document.tables.get(self.table, ())
-        told = [(at, self.holds(rows[at - 2], rows[at - 1])) for at in range(2, len(rows) + 1)]
-        if all(held is None for _, held in told):
+        results = [(at, self.holds(rows[at - 2], rows[at - 1])) for at in range(2, len(rows) + 1)]
+        if all(held is None for _, held in results):
             return None
-        failed = [at for at, held in told if held is False]
+        failed = [at for at, held in results if held is False]
         balance = lower(document.name(f"{self.table}.{self.balance}"))
         message = f"Every {balance} follows from the one before."
         if failed:
             message = f"The {balance} in {_rows(failed)} does not follow from the one before."
-        return Verdict(name=f"running balance: {self.table}", passed=not failed, message=message, fields=())
+        return self.verdict(not failed, message)
 
 
 class ColumnSum(_OverRows):
     """The figures of a column together make a field, but for ``tolerance``."""
 
-    check: Literal["column sum"] = "column sum"
-    column: str
-    equals: str
+    title: ClassVar[str] = "a column adds up"
+    check: Literal["column_sum"] = "column_sum"
+    column: Annotated[str, Setting("all of", "column")] = Field(min_length=1)
+    equals: Annotated[str, Setting("makes", "field")] = Field(min_length=1)
     tolerance: Decimal = Decimal("0.02")
 
     @property
@@ -131,16 +169,23 @@ class ColumnSum(_OverRows):
         return ((self.table, self.column),)
 
     @property
-    def named(self) -> str:
-        """What its verdicts are called."""
-        return f"column sum: {self.table}.{self.column} = {self.equals}"
+    def id(self) -> str:
+        return f"column_sum:{self.table}.{self.column}={self.equals}"
+
+    @property
+    def proves(self) -> tuple[str, ...]:
+        return (self.equals,)
+
+    @property
+    def column_total(self) -> tuple[str, str]:
+        return (self.column, self.equals)
 
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it."""
         column = lower(names.get(f"{self.table}.{self.column}", self.column))
         return f"The {column} of all rows together makes {lower(names[self.equals])}."
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Whether the sum comes out; None where the field or all of the column is missing."""
         cells = [number(row.get(self.column)) for row in document.tables.get(self.table, ())]
         stated = number(document.values.get(self.equals))
@@ -149,15 +194,13 @@ class ColumnSum(_OverRows):
         expected = sum((cell for cell in cells if cell is not None), Decimal(0))
         column, field = lower(document.name(f"{self.table}.{self.column}")), lower(document.name(self.equals))
         if abs(expected - stated) <= self.tolerance:
-            said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, and so says {field}."
-            return Verdict(name=self.named, passed=True, message=said, fields=self.touches)
+            message = f"The {column} of {len(cells)} rows makes {expected:,.2f}, and so says {field}."
+            return self.verdict(True, message)
         apart = f"{abs(stated - expected):,.2f} {'more' if stated > expected else 'less'}"
-        said = f"The {column} of {len(cells)} rows makes {expected:,.2f}, {field} says {stated:,.2f} ({apart})."
+        message = f"The {column} of {len(cells)} rows makes {expected:,.2f}, {field} says {stated:,.2f} ({apart})."
         offer = Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}")
         slip = likely_slip(stated, expected)
-        return Verdict(
-            name=self.named, passed=False, message=f"{said} {slip}".strip(), fields=self.touches, offers=(offer,)
-        )
+        return self.verdict(False, f"{message} {slip}".strip(), offers=(offer,))
 
 
 @lru_cache(maxsize=8192)

@@ -2,30 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Literal
+from collections.abc import Collection, Mapping
+from typing import ClassVar, Literal
 
 from zestpail.core.checks.check import Check
-from zestpail.core.checks.verdict import Named, Verdict
+from zestpail.core.checks.verdict import DocumentValues, Verdict
 
 
-class Needed(Check):
+class Required(Check):
     """The field must have a value."""
 
-    check: Literal["needed"] = "needed"
+    title: ClassVar[str] = "must be there"
+    of_one_field: ClassVar[bool] = True
+    can_be_waived: ClassVar[bool] = False
+    check: Literal["required"] = "required"
     field: str
 
     @property
+    def id(self) -> str:
+        return f"required:{self.field}"
+
+    @property
     def touches(self) -> tuple[str, ...]:
+        return (self.field,)
+
+    def requires(self, there: Collection[str]) -> tuple[str, ...]:  # noqa: ARG002 - it is required at any rate
         return (self.field,)
 
     def sentence(self, names: Mapping[str, str]) -> str:
         """The check as a person reads it."""
         return f"{names[self.field]} is needed."
 
-    def judge(self, document: Named) -> Verdict | None:
+    def judge(self, document: DocumentValues) -> Verdict | None:
         """Whether the value is there."""
         name = document.name(self.field)
         there = bool(document.values.get(self.field))
-        said = f"{name} is there." if there else f"{name} is needed and was not found."
-        return Verdict(name=f"needed: {self.field}", passed=there, message=said, fields=self.touches)
+        message = f"{name} is there." if there else f"{name} is needed and was not found."
+        return self.verdict(there, message)

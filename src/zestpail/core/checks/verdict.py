@@ -23,7 +23,8 @@ class Verdict(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    name: str
+    check: str
+    """The code of the check that says it."""
     passed: bool
     message: str
     fields: tuple[str, ...]
@@ -35,7 +36,7 @@ Before = Callable[[Mapping[str, str]], str]
 
 
 @dataclass(frozen=True)
-class Named:
+class DocumentValues:
     """The values of a document and what its fields are called."""
 
     values: Mapping[str, str | None]

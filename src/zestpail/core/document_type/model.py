@@ -5,20 +5,25 @@ The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the in
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Literal
+from collections.abc import Collection, Mapping
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from zestpail.core.checks import AnyCheck
-from zestpail.core.finders import AnyFinder, Area, Computed, FixedPlace, Looks
+from zestpail.core.document_type.upgrade import FORMAT_1, upgraded
+from zestpail.core.finders import AnyFinder, Area, ValueProfile
 from zestpail.core.kinds import AnyKind
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.tables.table import Table
-from zestpail.core.writing.value_formats import DeliveredAs
+from zestpail.core.writing.value_formats import ValueFormat
 
-Tries = Literal["competing", "in order"]
+Tries = Literal["competing", "in_order"]
+TRIES: dict[str, str] = {
+    "competing": "compete: the best place wins",
+    "in_order": "go in order: the first that finds wins",
+}
 
 
 class FieldRule(BaseModel):
@@ -32,17 +37,16 @@ class FieldRule(BaseModel):
     finders: tuple[AnyFinder, ...]
     tries: Tries = "competing"
     """Whether the best candidate of all finders wins, or the first finder that has a good one."""
-    looks: Looks | None = None
+    profile: ValueProfile | None = None
     within: Area | None = None
-    delivered_as: DeliveredAs = "as it is kept"
+    export_as: ValueFormat = "as_kept"
     review_below: float | None = Field(default=None, ge=0, le=1)
     """A person looks at values that are less sure than this; None where the lane says how sure."""
 
     @property
     def tied_to(self) -> set[str]:
         """The landmarks that its rules measure from."""
-        held = {key for finder in self.finders if isinstance(finder, FixedPlace) for key in finder.held_to}
-        held |= {f.landmark for f in self.finders if isinstance(f, Computed) and f.landmark}
+        held = {key for finder in self.finders for key in finder.landmarks}
         return held | set(self.within.landmarks if self.within else ())
 
 
@@ -51,7 +55,7 @@ class DocumentType(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    format: Literal["zestpail document type 1"] = "zestpail document type 1"
+    format: Literal["zestpail document type 2"] = "zestpail document type 2"
     key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
     name: str
     about: str = Field(default="", max_length=400)
@@ -63,6 +67,12 @@ class DocumentType(BaseModel):
     """Labels that belong to no field; what stands beside them is theirs."""
     checks: tuple[AnyCheck, ...] = ()
     tables: tuple[Table, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_today(cls, body: Any) -> Any:
+        """Types that were written in format 1 are read as if they had been written today."""
+        return upgraded(body) if isinstance(body, Mapping) and body.get("format") == FORMAT_1 else body
 
     @model_validator(mode="after")
     def _consistent(self) -> DocumentType:
@@ -101,7 +111,7 @@ class DocumentType(BaseModel):
     def in_order(self) -> tuple[FieldRule, ...]:
         """The fields, each after those that it is computed from. Raises ValueError where they go in a circle."""
         waiting = {
-            field.key: {key for f in field.finders if isinstance(f, Computed) for key in f.way.fields}
+            field.key: {key for f in field.finders if f.stage == "choice" for key in f.needs(field.key)}
             for field in self.fields
         }
         ordered: list[str] = []
@@ -120,6 +130,14 @@ class DocumentType(BaseModel):
                 raise ValueError(f"the rule of {field.name} goes by a field that is not there: {key}")
             if kind and kinds[key].kind.kind != kind:
                 raise ValueError(f"by the rule of {field.name}, {kinds[key].name} must be of the kind {kind}")
+
+    def required(self, there: Collection[str] = ()) -> set[str]:
+        """The fields that must have a value, where those in ``there`` have one."""
+        return {key for check in self.checks for key in check.requires(there)}
+
+    def check(self, check_id: str) -> AnyCheck | None:
+        """The check of that code, if the type has it."""
+        return next((check for check in self.checks if check.id == check_id), None)
 
     @property
     def labels(self) -> tuple[Label, ...]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from zestpail.core.document_type import FieldRule
 from zestpail.core.finders import Piece
+from zestpail.core.writing.value_formats import VALUE_FORMATS
 
 
 def pieces(rule: FieldRule, needed: bool) -> list[Piece]:
@@ -15,7 +16,7 @@ def pieces(rule: FieldRule, needed: bool) -> list[Piece]:
         Piece("It is "),
         Piece(rule.kind.words, "kind"),
         Piece(" "),
-        Piece(rule.looks.sentence if rule.looks else "of any shape", "examples"),
+        Piece(rule.profile.sentence if rule.profile else "of any shape", "examples"),
         Piece(", "),
         Piece(rule.within.sentence if rule.within else "on any page", "within"),
         Piece(", and "),
@@ -39,9 +40,11 @@ def _review(rule: FieldRule) -> Iterator[Piece]:
 
 
 def _delivery(rule: FieldRule) -> Iterator[Piece]:
-    if rule.delivered_as != "as it is kept":
+    if rule.export_as != "as_kept":
         yield Piece(" It is delivered ")
-        yield Piece(f"as {rule.delivered_as}".replace("as in ", "in ").replace("as without", "without"), "delivered_as")
+        yield Piece(
+            f"as {VALUE_FORMATS[rule.export_as]}".replace("as in ", "in ").replace("as without", "without"), "export_as"
+        )
         yield Piece(".")
 
 
@@ -51,7 +54,7 @@ def _finders(rule: FieldRule) -> Iterator[Piece]:
     for at, finder in enumerate(rule.finders):
         first, *rest = finder.pieces()
         other = at > 0 and first.text.startswith(("Look", "Take", "Work"))
-        joined = "Else" if rule.tries == "in order" else "Or"
+        joined = "Else" if rule.tries == "in_order" else "Or"
         yield Piece(f"{joined} {first.text[0].lower()}{first.text[1:]}", first.setting) if other else first
         yield from rest
         yield Piece(" ")

@@ -57,7 +57,7 @@ class Measure:
     documents: int = 0
     entirely_right: int = 0
     misses: list[Miss] = field(default_factory=list)
-    said: list[tuple[float, bool]] = field(default_factory=list)
+    message: list[tuple[float, bool]] = field(default_factory=list)
     """Of every found value its confidence and whether it is right."""
 
     @property
@@ -79,7 +79,7 @@ class Measure:
             tally.found += bool(value)
             tally.there += bool(wanted)
             if value:
-                self.said.append((confidence, right))
+                self.message.append((confidence, right))
             if not right:
                 self.misses.append(Miss(document, key, wanted, value, confidence))
         self.documents += 1
@@ -94,14 +94,14 @@ class Measure:
 
     def sure(self, least: float) -> tuple[int, int]:
         """Of the values said to be at least that sure: how many, and how many of them right."""
-        chosen = [right for confidence, right in self.said if confidence >= least]
+        chosen = [right for confidence, right in self.message if confidence >= least]
         return len(chosen), sum(chosen)
 
     def reliability(self) -> list[tuple[float, float, int, int]]:
         """For each bin of confidence its limits, its values, and how many of them are right."""
         rows = []
         for low, high in zip(BINS, (*BINS[1:], 1.01), strict=True):
-            inside = [right for confidence, right in self.said if low <= confidence < high]
+            inside = [right for confidence, right in self.message if low <= confidence < high]
             rows.append((low, min(high, 1.0), len(inside), sum(inside)))
         return rows
 
@@ -144,10 +144,10 @@ def report(measure: Measure, misses: bool = True) -> str:
             lines.append(f"  {low:.0%}–{high:.0%}".ljust(16) + f"{of:>8}{right / of:>7.0%}")
     if misses and measure.misses:
         lines.append("misses:")
-        lines += [_told(miss) for miss in measure.misses]
+        lines += [_details(miss) for miss in measure.misses]
     return "\n".join(lines)
 
 
-def _told(miss: Miss) -> str:
+def _details(miss: Miss) -> str:
     found = f"found {miss.found!r} ({miss.confidence:.0%} sure)" if miss.found else "found nothing"
     return f"  {miss.document}  {miss.key}: should be {miss.wanted!r}, {found}"

@@ -10,20 +10,25 @@ from typing import Literal
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import same
-from zestpail.core.extraction.extract import Capture, CapturedValue, capture_on
-from zestpail.core.finders import Ground
+from zestpail.core.extraction.extract import ExtractedValue, Extraction, extract_in
+from zestpail.core.finders import SearchContext
+from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.tables import CapturedTable
+from zestpail.core.tables import ExtractedTable
 
-Mark = Literal["right", "wrong", "missing", "rightly none", "open"]
-"""Open: nobody has said yet what is right. Missing: a value is there to be found and was not."""
-Turn = Literal["mended", "broken", "changed", "as before"]
+Outcome = Literal["right", "wrong", "missing", "absent", "open"]
+"""Open: nobody has said yet what is right. Missing: a value is there to be found and was not. Absent: rightly none."""
+Turn = Literal["fixed", "broken", "changed", "same"]
 
+OUTCOMES: dict[Outcome, str] = {
+    "right": "right", "wrong": "wrong", "missing": "missing", "absent": "rightly none", "open": "open",
+}  # fmt: skip
+TURNS: dict[Turn, str] = {"fixed": "mended", "broken": "broken", "changed": "changed", "same": "as before"}
 Truth = Mapping[str, str | None]
 """What is right, for the fields of a sample that somebody labelled; None where rightly nothing is there."""
-_GOOD: tuple[Mark, ...] = ("right", "rightly none")
+_GOOD: tuple[Outcome, ...] = ("right", "absent")
 
 
 @dataclass(frozen=True)
@@ -39,41 +44,41 @@ class Sample:
 class Proven:
     """What the rules find for one field on one sample, and how that compares with the truth."""
 
-    found: CapturedValue
-    mark: Mark
+    found: ExtractedValue
+    outcome: Outcome
 
 
 Proof = dict[int, dict[str, Proven]]
 """By sample and field."""
 
 
-def prove(kind: DocumentType, samples: Sequence[Sample]) -> Proof:
+def prove(doc_type: DocumentType, samples: Sequence[Sample]) -> Proof:
     """What the type finds on every sample, from readings that are kept: nothing is read again, nor proven twice."""
-    asked = kind.model_dump_json()
+    asked = doc_type.model_dump_json()
     return {
-        sample.id: {v.key: Proven(v, _mark(v, sample.truth)) for v in _values(sample.document, asked)}
+        sample.id: {v.key: Proven(v, _outcome(v, sample.truth)) for v in _values(sample.document, asked)}
         for sample in samples
     }
 
 
-def tables_on(kind: DocumentType, document: DocumentReading) -> tuple[CapturedTable, ...]:
+def tables_on(doc_type: DocumentType, document: DocumentReading) -> tuple[ExtractedTable, ...]:
     """The tables that the type finds on a sample."""
-    return _captured(document, kind.model_dump_json()).tables
+    return _extracted(document, doc_type.model_dump_json()).tables
 
 
 def turn(before: Proven | None, after: Proven) -> Turn:
     """What became of a value by an edit."""
     if before is None:
-        return "changed" if after.found.value else "as before"
-    good, was_good = after.mark in _GOOD, before.mark in _GOOD
-    if good != was_good and "open" not in (after.mark, before.mark):
-        return "mended" if good else "broken"
-    return "as before" if before.found.value == after.found.value else "changed"
+        return "changed" if after.found.value else "same"
+    good, was_good = after.outcome in _GOOD, before.outcome in _GOOD
+    if good != was_good and "open" not in (after.outcome, before.outcome):
+        return "fixed" if good else "broken"
+    return "same" if before.found.value == after.found.value else "changed"
 
 
 def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int]:
     """How many values were mended, broken, changed or left as before; of one field, or of all."""
-    count: dict[Turn, int] = {"mended": 0, "broken": 0, "changed": 0, "as before": 0}
+    count: dict[Turn, int] = {"fixed": 0, "broken": 0, "changed": 0, "same": 0}
     for sample, fields in after.items():
         for field, proven in fields.items():
             if key in (None, field):
@@ -81,26 +86,27 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
     return count
 
 
-def _values(document: DocumentReading, asked: str) -> tuple[CapturedValue, ...]:
+def _values(document: DocumentReading, asked: str) -> tuple[ExtractedValue, ...]:
     """The values of the fields, and of each table its rows as one value."""
-    found = _captured(document, asked)
+    found = _extracted(document, asked)
     return (*found.values, *map(_as_value, found.tables))
 
 
 @lru_cache(maxsize=4000)
-def _captured(document: DocumentReading, asked: str) -> Capture:
-    kind = _kind(asked)
-    return capture_on(_ground(document, kind.labels, kind.landmarks), kind, with_readings=False)
+def _extracted(document: DocumentReading, asked: str) -> Extraction:
+    doc_type = _kind(asked)
+    context, memory = _context(document, doc_type.labels, doc_type.landmarks)
+    return extract_in(context, doc_type, memory, with_readings=False)
 
 
-def _as_value(table: CapturedTable) -> CapturedValue:
+def _as_value(table: ExtractedTable) -> ExtractedValue:
     if not table.rows:
-        return CapturedValue(key=table.key)
+        return ExtractedValue(key=table.key)
     proven = [row.proven for row in table.rows]
     count = f"{len(proven)} row{'s' if len(proven) > 1 else ''}"
     failing = proven.count(False)
     proof = f", {failing} not proven" if failing else ", all proven" if all(proven) else ""
-    return CapturedValue(
+    return ExtractedValue(
         key=table.key, value=json.dumps(table.values, ensure_ascii=False, sort_keys=True), raw=f"{count}{proof}",
         confidence=1 - failing / len(proven), page=table.rows[0].page, box=table.rows[0].box, finder="table",
     )  # fmt: skip
@@ -112,17 +118,19 @@ def _kind(asked: str) -> DocumentType:
 
 
 @lru_cache(maxsize=1200)
-def _ground(document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...]) -> Ground:
-    """Labels and landmarks are looked for once for all edits that do not touch them."""
-    return Ground(document, labels, landmarks)
+def _context(
+    document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...]
+) -> tuple[SearchContext, SearchMemory]:
+    """Labels and landmarks are looked for once for all edits that do not touch them, and so are unchanged rules."""
+    return SearchContext(document, labels, landmarks), SearchMemory()
 
 
-def _mark(value: CapturedValue, truth: Truth) -> Mark:
+def _outcome(value: ExtractedValue, truth: Truth) -> Outcome:
     if value.key not in truth:
         return "open"
     wanted = truth[value.key]
     if wanted is None:
-        return "wrong" if value.value else "rightly none"
+        return "wrong" if value.value else "absent"
     if value.value is None:
         return "missing"
     return "right" if same(value.value, wanted) else "wrong"

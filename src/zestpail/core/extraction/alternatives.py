@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import Candidate, Ground
+from zestpail.core.finders import Candidate, SearchContext
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import Symbol
 
@@ -30,13 +30,13 @@ class OtherReading(BaseModel):
 
 
 def other_readings(
-    field: FieldRule, chosen: Candidate | None, rivals: tuple[Candidate, ...], ground: Ground
+    field: FieldRule, chosen: Candidate | None, rivals: tuple[Candidate, ...], context: SearchContext
 ) -> tuple[OtherReading, ...]:
     """Up to five other values, best first: unsure characters of the chosen one, then other places."""
     found: dict[str, OtherReading] = {}
     if chosen:
-        for raw, why in _respelled(chosen, ground):
-            value = field.kind.parse(raw, ground.style)
+        for raw, why in _respelled(chosen, context):
+            value = field.kind.parse(raw, context.style)
             if value and value != chosen.value:
                 found.setdefault(value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why))
     for rival in rivals:
@@ -48,9 +48,9 @@ def other_readings(
     return tuple(found.values())[:MOST]
 
 
-def doubtful_characters(chosen: Candidate, ground: Ground) -> tuple[int, ...]:
+def doubtful_characters(chosen: Candidate, context: SearchContext) -> tuple[int, ...]:
     """Which characters of the candidate's raw text were read with little confidence or a close second choice."""
-    symbols = _symbols(chosen, ground)
+    symbols = _symbols(chosen, context)
     if "".join(s.text for s in symbols) != chosen.raw.replace(" ", ""):
         return ()
     places = [at for at, character in enumerate(chosen.raw) if character != " "]
@@ -63,9 +63,9 @@ def doubtful_characters(chosen: Candidate, ground: Ground) -> tuple[int, ...]:
     )
 
 
-def _respelled(chosen: Candidate, ground: Ground) -> list[tuple[str, str]]:
+def _respelled(chosen: Candidate, context: SearchContext) -> list[tuple[str, str]]:
     """The raw text with one unsure character replaced by each of its alternatives, likeliest first."""
-    symbols = _symbols(chosen, ground)
+    symbols = _symbols(chosen, context)
     texts = [s.text for s in symbols]
     if "".join(texts) != chosen.raw.replace(" ", ""):
         return []
@@ -80,8 +80,8 @@ def _respelled(chosen: Candidate, ground: Ground) -> list[tuple[str, str]]:
     ]
 
 
-def _symbols(chosen: Candidate, ground: Ground) -> list[Symbol]:
+def _symbols(chosen: Candidate, context: SearchContext) -> list[Symbol]:
     around = chosen.box.grown(0.5)
-    words = [w for w in ground.document.pages[chosen.page].words if w.box.shared_area(around) > 0]
+    words = [w for w in context.document.pages[chosen.page].words if w.box.shared_area(around) > 0]
     inside = [s for w in words for s in w.symbols if around.covers_centre_of(s.box)]
     return sorted(inside, key=lambda s: s.box.x0)

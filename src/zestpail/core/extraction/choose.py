@@ -11,10 +11,11 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import partial
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.checks import AnyCheck, Arithmetic, DateOrder, Named
+from zestpail.core.checks import AnyCheck
 from zestpail.core.finders import Candidate
 from zestpail.core.finders.rates import Rate, share_of
 
@@ -22,16 +23,11 @@ MOST_CANDIDATES = 8
 BEAM, NARROW_BEAM = 400, 60
 """Combinations that are kept while amounts are chosen, and while the rest is, which hardly depends on each other."""
 MISSING = math.log(0.08)
-ADDS_UP = math.log(12)
-SHARE_FITS = math.log(4)
-"""Besides adding up, the tax is a printed rate of the net."""
-FAILS = math.log(0.25)
 SAME_PLACE = math.log(0.03)
 SAME_NAME = math.log(0.05)
 """Two fields seldom have the same text for a value: the seller is not the buyer, the order is not the invoice."""
 
 Picks = dict[str, Candidate | None]
-Related = Arithmetic | DateOrder
 
 
 class RunnerUp(BaseModel):
@@ -65,19 +61,17 @@ class _Terms:
     def __init__(
         self, options: Mapping[str, Sequence[Candidate]], checks: Sequence[AnyCheck], rates: Sequence[Rate]
     ) -> None:
-        self.sums = tuple(check for check in checks if isinstance(check, Arithmetic))
-        self.orders = tuple(check for check in checks if isinstance(check, DateOrder))
-        self.ties: tuple[Related, ...] = (*self.sums, *self.orders)
-        self.rates = rates
+        self.ties = tuple(check for check in checks if check.in_choosing)
+        self._is_share = partial(_is_share, rates)
         self.merit = {id(c): math.log(max(c.score, 1e-6)) for several in options.values() for c in several}
         self.clashes = _clashes([(key, c) for key, several in options.items() for c in several])
         self._judged: dict[tuple[int, tuple[str | None, ...]], float] = {}
 
-    def judged(self, check: Related, picks: Picks) -> float:
+    def judged(self, check: AnyCheck, picks: Picks) -> float:
         """How a check likes these picks, all of those that it touches being among them."""
         key = (id(check), tuple(_value(picks[touched]) for touched in check.touches))
         if key not in self._judged:
-            self._judged[key] = _check_liked(check, dict(zip(check.touches, key[1], strict=True)), self.rates)
+            self._judged[key] = check.weigh(dict(zip(check.touches, key[1], strict=True)), self._is_share)
         return self._judged[key]
 
     def clash(self, one: Candidate, picks: Iterable[Candidate | None]) -> float:
@@ -99,7 +93,7 @@ def choose(
 ) -> Chosen:
     """The combination that fits best: for each field a candidate of its short list, or none."""
     terms = _Terms(options, checks, rates)
-    added = {key for check in terms.sums for key in check.touches}
+    added = {key for check in terms.ties if check.in_choosing and check.in_choosing.wide for key in check.touches}
     beam, sums = [Choice(0.0, {})], [Choice(0.0, {})]
     for key in sorted(options, key=lambda key: key not in added):
         longer = [_extended(choice, key, pick, terms) for choice in beam for pick in (*options[key], None)]
@@ -136,22 +130,8 @@ def _clashes(candidates: Sequence[tuple[str, Candidate]]) -> dict[int, dict[int,
     return found
 
 
-def _check_liked(check: Related, values: Mapping[str, str | None], rates: Sequence[Rate]) -> float:
-    verdict = check.judge(Named(values, {}))
-    if verdict is None:
-        return 0.0
-    if isinstance(check, DateOrder):
-        return 0.0 if verdict.passed else FAILS
-    if not verdict.passed:
-        return FAILS
-    return ADDS_UP + (SHARE_FITS if _shared(check, values, rates) else 0.0)
-
-
-def _shared(check: Arithmetic, values: Mapping[str, str | None], rates: Sequence[Rate]) -> bool:
-    """Whether the check's share is one of the printed rates."""
-    if check.share is None:
-        return False
-    part, whole = values[check.share.part], values[check.share.of]
+def _is_share(rates: Sequence[Rate], part: str | None, whole: str | None) -> bool:
+    """Whether the one amount is a printed rate of the other."""
     return bool(part and whole and share_of(Decimal(part), Decimal(whole), rates))
 
 
@@ -167,14 +147,16 @@ def _weighed(picks: Picks, terms: _Terms) -> dict[str, float]:
     """What a combination is liked for, under the reason that is given where another one has less of it."""
     there = [pick for pick in picks.values() if pick]
     pairs = [(one, other) for at, one in enumerate(there) for other in there[:at]]
-    return {
+    weighed = {
         "its values fit their rules less well": sum(terms.merit[id(pick)] for pick in there),
         "it leaves more fields empty": MISSING * (len(picks) - len(there)),
         "two fields would take the same place": sum(SAME_PLACE for one, other in pairs if same_place(one, other)),
         "two fields would have the same value": sum(SAME_NAME for one, other in pairs if _same_name(one, other)),
-        "its amounts add up less well": sum(terms.judged(check, picks) for check in terms.sums),
-        "its dates are not in order": sum(terms.judged(check, picks) for check in terms.orders),
     }
+    for check in terms.ties:
+        against = check.in_choosing.against if check.in_choosing else ""
+        weighed[against] = weighed.get(against, 0.0) + terms.judged(check, picks)
+    return weighed
 
 
 def _unlike(best: Picks, beam: Sequence[Choice]) -> Choice | None:

@@ -18,8 +18,6 @@ AGREED, DISPUTED = 0.985, 0.7
 """How surely a value is read rightly that both readers read alike, or unlike."""
 WELL_FORMED = 0.9
 """A shape below this lowers confidence: check figures that do not come out, repaired characters, no decimals."""
-WORKED_OUT = 0.89
-"""At most this for a value that is not printed where it could be read: a person should see it."""
 CONTRADICTED = 0.55
 """What is left of the confidence of a value that takes part in a failed sum."""
 
@@ -45,9 +43,8 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
     if sums is True:
         fits, leads, read, formed = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0
     proven = CONTRADICTED if sums is False else 1.0
-    printed = WORKED_OUT if chosen.finder == "what the sum leaves" else 1.0
     doubts = {
-        "it is worked out, not read": printed,
+        "it is worked out, not read": chosen.most_sure,
         "a sum over it fails": proven,
         "two readings differ" if chosen.agreed is False else "the print is unclear": read,
         "it is not quite formed as it should be": formed,
@@ -55,5 +52,5 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
         "it fits its rule only roughly": fits,
     }
     return Confidence(
-        round(fits * leads * read * formed * proven * printed, 3), min(doubts, key=lambda doubt: doubts[doubt])
+        round(fits * leads * read * formed * proven * chosen.most_sure, 3), min(doubts, key=lambda doubt: doubts[doubt])
     )

@@ -7,14 +7,14 @@ import os
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 
 from pydantic import BaseModel
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
-from zestpail.core.extraction.extract import Capture, capture
+from zestpail.core.extraction.extract import Extraction, extract
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
@@ -23,7 +23,7 @@ from zestpail.core.reading.read import Way, look_again, read_page
 from zestpail.core.tables import Row
 
 
-class ExtractedField(BaseModel):
+class FieldRecord(BaseModel):
     """One value as ``extract --json`` prints it; pages count from 1, boxes are points."""
 
     value: str | None
@@ -34,7 +34,7 @@ class ExtractedField(BaseModel):
     finder: str
 
 
-class ExtractedCell(BaseModel):
+class CellRecord(BaseModel):
     """One cell of a row as ``extract --json`` prints it."""
 
     value: str | None
@@ -44,28 +44,28 @@ class ExtractedCell(BaseModel):
     box: Box | None
 
 
-class ExtractedTable(BaseModel):
+class TableRecord(BaseModel):
     """A table's rows, each by column."""
 
-    rows: list[dict[str, ExtractedCell]] = []
+    rows: list[dict[str, CellRecord]] = []
 
 
-class ExtractedCheck(BaseModel):
+class CheckRecord(BaseModel):
     name: str
     passed: bool
     message: str
 
 
-class Extracted(BaseModel):
+class DocumentRecord(BaseModel):
     """One document as ``extract --json`` prints it."""
 
     file: str
     pages: list[int] = []
     type: str
     revision: int
-    fields: dict[str, ExtractedField] = {}
-    tables: dict[str, ExtractedTable] = {}
-    checks: list[ExtractedCheck] = []
+    fields: dict[str, FieldRecord] = {}
+    tables: dict[str, TableRecord] = {}
+    checks: list[CheckRecord] = []
     second_best: RunnerUp | None = None
     """The combination of values that nearly won, and why it lost."""
     problems: list[str] = []
@@ -83,26 +83,31 @@ class Extracted(BaseModel):
         return "\n".join(lines)
 
 
-def extract_files(paths: Sequence[Path], kind: DocumentType, way: Way = "ordinary") -> Iterator[Extracted]:
+def extract_files(
+    paths: Sequence[Path], doc_type: DocumentType, way: Way = "ordinary", pool: ProcessPoolExecutor | None = None
+) -> Iterator[DocumentRecord]:
     """One result per file, in the order given. A file that cannot be read yields its problem.
 
     A file that takes its process down is read once more in a process of its own, so that it takes nothing else along.
+    Whoever reads several lots makes one ``pool`` for all of them with :func:`reading_processes`.
     """
     waiting = list(paths)
     while waiting:
-        with _pool(max(1, min(os.cpu_count() or 1, 8))) as pool:
-            begun = [(path, pool.submit(extract_file, path, kind, way)) for path in waiting]
+        with nullcontext(pool) if pool else reading_processes() as at_work:
+            begun = [(path, at_work.submit(extract_file, path, doc_type, way)) for path in waiting]
             for path, result in begun:
                 waiting.pop(0)
                 try:
                     yield result.result()
                 except BrokenProcessPool:
-                    yield _alone(path, kind, way)
+                    pool = None
+                    yield _alone(path, doc_type, way)
                     break
 
 
 @contextmanager
-def _pool(workers: int) -> Iterator[ProcessPoolExecutor]:
+def reading_processes(workers: int = max(1, min(os.cpu_count() or 1, 8))) -> Iterator[ProcessPoolExecutor]:
+    """Processes with all that reading needs, one for each core, eight at most."""
     # Not forked from here: whoever calls may have threads and engines, which do not survive a fork.
     server = multiprocessing.get_context("forkserver")
     server.set_forkserver_preload(["zestpail.core.extraction.files"])
@@ -113,15 +118,15 @@ def _pool(workers: int) -> Iterator[ProcessPoolExecutor]:
         pool.shutdown(cancel_futures=True)
 
 
-def _alone(path: Path, kind: DocumentType, way: Way) -> Extracted:
-    with _pool(1) as pool:
+def _alone(path: Path, doc_type: DocumentType, way: Way) -> DocumentRecord:
+    with reading_processes(1) as pool:
         try:
-            return pool.submit(extract_file, path, kind, way).result()
+            return pool.submit(extract_file, path, doc_type, way).result()
         except BrokenProcessPool as problem:
-            return _refused(path, kind, problem)
+            return _refused(path, doc_type, problem)
 
 
-def extract_file(path: Path, kind: DocumentType, way: Way = "ordinary") -> Extracted:
+def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> DocumentRecord:
     """One file in this process, its values read by both readers."""
     try:
         data = path.read_bytes()
@@ -130,22 +135,22 @@ def extract_file(path: Path, kind: DocumentType, way: Way = "ordinary") -> Extra
         def look(page: int, box: Box) -> str | None:
             return look_again(pages[page], box)
 
-        found = capture(DocumentReading(tuple(page.reading for page in pages)), kind, look)
-        return _extracted(path, len(pages), found, kind)
+        found = extract(DocumentReading(tuple(page.reading for page in pages)), doc_type, look)
+        return _record(path, len(pages), found, doc_type)
     except Exception as problem:
-        return _refused(path, kind, problem)
+        return _refused(path, doc_type, problem)
 
 
-def _refused(path: Path, kind: DocumentType, problem: Exception) -> Extracted:
+def _refused(path: Path, doc_type: DocumentType, problem: Exception) -> DocumentRecord:
     if isinstance(problem, FileNotFoundError):
-        said = "There is no such file."
+        message = "There is no such file."
     elif isinstance(problem, OSError):
-        said = f"The file cannot be opened: {(problem.strerror or 'unknown reason').lower()}."
+        message = f"The file cannot be opened: {(problem.strerror or 'unknown reason').lower()}."
     elif isinstance(problem, Unreadable):
-        said = str(problem)
+        message = str(problem)
     else:
-        said = "Reading this file broke off; it may be damaged in a way that is not understood."
-    return Extracted(file=_shown(path), type=kind.key, revision=kind.revision, problems=[said])
+        message = "Reading this file broke off; it may be damaged in a way that is not understood."
+    return DocumentRecord(file=_shown(path), type=doc_type.key, revision=doc_type.revision, problems=[message])
 
 
 def _shown(path: Path) -> str:
@@ -153,22 +158,22 @@ def _shown(path: Path) -> str:
     return str(path).encode("utf-8", "replace").decode()
 
 
-def _extracted(path: Path, pages: int, found: Capture, kind: DocumentType) -> Extracted:
-    return Extracted(
+def _record(path: Path, pages: int, found: Extraction, doc_type: DocumentType) -> DocumentRecord:
+    return DocumentRecord(
         file=_shown(path),
         pages=list(range(1, pages + 1)),
-        type=kind.key,
-        revision=kind.revision,
+        type=doc_type.key,
+        revision=doc_type.revision,
         fields=_fields(found),
-        tables={table.key: ExtractedTable(rows=[_cells(row) for row in table.rows]) for table in found.tables},
+        tables={table.key: TableRecord(rows=[_cells(row) for row in table.rows]) for table in found.tables},
         second_best=found.runner_up,
-        checks=[ExtractedCheck(name=v.name, passed=v.passed, message=v.message) for v in found.verdicts],
+        checks=[CheckRecord(name=v.check, passed=v.passed, message=v.message) for v in found.verdicts],
     )
 
 
-def _cells(row: Row) -> dict[str, ExtractedCell]:
+def _cells(row: Row) -> dict[str, CellRecord]:
     return {
-        key: ExtractedCell(
+        key: CellRecord(
             value=cell.value,
             raw=cell.raw,
             confidence=cell.confidence,
@@ -179,9 +184,9 @@ def _cells(row: Row) -> dict[str, ExtractedCell]:
     }
 
 
-def _fields(found: Capture) -> dict[str, ExtractedField]:
+def _fields(found: Extraction) -> dict[str, FieldRecord]:
     return {
-        value.key: ExtractedField(
+        value.key: FieldRecord(
             value=value.value,
             raw=value.raw,
             confidence=value.confidence,

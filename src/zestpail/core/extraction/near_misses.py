@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, Ground
+from zestpail.core.finders import SearchContext
 from zestpail.core.landmarks.labels import ALIKE, match_labels
 
 NEAREST = 0.45
 """The least similarity of a text that is worth telling."""
 
 
-def why_not_found(rule: FieldRule, ground: Ground) -> str:
+def why_not_found(rule: FieldRule, context: SearchContext) -> str:
     """A sentence for a field that was not found: its label is not there, or nothing fitting stands beside it."""
     labels = [label for finder in rule.finders for label in finder.wordings(rule.key)]
-    if not any(isinstance(finder, BesideLabel) for finder in rule.finders) or not labels:
+    if not any(finder.by_label for finder in rule.finders) or not labels:
         return f"Nothing that is {rule.kind.words} was found by its rule."
-    near = max(match_labels(ground.lines, labels, NEAREST), key=lambda match: match.similarity, default=None)
+    near = max(match_labels(context.lines, labels, NEAREST), key=lambda match: match.similarity, default=None)
     if near is None:
         return "No text on this sample is like one of its labels."
     text = near.line.text[near.start : near.end]

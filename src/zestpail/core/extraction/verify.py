@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.extraction.choose import Picks
-from zestpail.core.finders import BesideLabel, Candidate, Ground
+from zestpail.core.finders import Candidate, SearchContext
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.landmarks.labels import LabelMatch, skeleton
 from zestpail.core.reading.engines import best_reading
@@ -29,41 +29,42 @@ READABLE = 0.5
 Options = Mapping[str, Sequence[Candidate]]
 
 
-def looked_at(
-    ground: Ground, kind: DocumentType, picks: Picks, options: Options, look: SecondLook
+def verified(
+    context: SearchContext, doc_type: DocumentType, picks: Picks, options: Options, look: SecondLook
 ) -> dict[str, tuple[Candidate, ...]]:
     """The options anew, the chosen candidates confirmed or doubted by the second reader."""
     anew = {key: tuple(candidates) for key, candidates in options.items()}
-    for field in kind.fields:
+    for field in doc_type.fields:
         pick = picks[field.key]
         if pick is None or pick.score < READABLE:
-            anew[field.key] = (*anew[field.key], *_beside_labels(field, ground, look))
-        if pick is None or pick.made or field.kind.block or ground.document.pages[pick.page].source != "ocr":
+            anew[field.key] = (*anew[field.key], *_beside_labels(field, context, look))
+        if pick is None or pick.made or field.kind.block or context.document.pages[pick.page].source != "ocr":
             continue
         text = look(pick.page, pick.box)
         if text:
-            anew[field.key] = _confronted(field.kind, ground, pick, anew[field.key], text)
+            anew[field.key] = _confronted(field.kind, context, pick, anew[field.key], text)
     return anew
 
 
-def _beside_labels(field: FieldRule, ground: Ground, look: SecondLook) -> Iterator[Candidate]:
+def _beside_labels(field: FieldRule, context: SearchContext, look: SecondLook) -> Iterator[Candidate]:
     """What the second reader alone reads beside the labels of the field, such as under a stamp."""
     own = [
-        m for m in ground.matches if m.label.owner == field.key and ground.document.pages[m.line.page].source == "ocr"
+        m for m in context.matches if m.label.owner == field.key and context.document.pages[m.line.page].source == "ocr"
     ]
     likely = sorted(own, key=lambda m: m.similarity * m.label.weight, reverse=True)[:MOST_LABELS]
     for finder in field.finders:
-        if isinstance(finder, BesideLabel):
-            for match in likely:
-                for area, where in finder.areas(ground, match):
-                    text = look(match.line.page, area)
-                    if text:
-                        yield from _read_there(field.kind, ground, match, area, text, where)
+        for match in likely:
+            for area, where in finder.areas(context, match):
+                text = look(match.line.page, area)
+                if text:
+                    yield from _read_there(field.kind, context, match, area, text, where, finder.finder)
 
 
-def _read_there(kind: Kind, ground: Ground, match: LabelMatch, area: Box, text: str, where: str) -> Iterator[Candidate]:
+def _read_there(
+    kind: Kind, context: SearchContext, match: LabelMatch, area: Box, text: str, where: str, finder: str
+) -> Iterator[Candidate]:
     line = line_of_text(text)
-    for span in kind.spot(line, ground.style):
+    for span in kind.spot(line, context.style):
         step = area.width / max(len(line.text), 1)
         yield Candidate(
             value=span.value,
@@ -71,7 +72,7 @@ def _read_there(kind: Kind, ground: Ground, match: LabelMatch, area: Box, text: 
             page=match.line.page,
             box=Box(area.x0 + span.start * step, area.y0, area.x0 + span.end * step, area.y1),
             confidence=SECOND_ALONE,
-            finder="beside a label",
+            finder=finder,
             parts={
                 "label": round(match.similarity * match.label.weight, 3),
                 "shape": round(span.shape, 3),
@@ -82,17 +83,17 @@ def _read_there(kind: Kind, ground: Ground, match: LabelMatch, area: Box, text: 
 
 
 def _confronted(
-    kind: Kind, ground: Ground, pick: Candidate, candidates: tuple[Candidate, ...], text: str
+    kind: Kind, context: SearchContext, pick: Candidate, candidates: tuple[Candidate, ...], text: str
 ) -> tuple[Candidate, ...]:
     others = tuple(c for c in candidates if c is not pick)
     if agree(pick.raw, text):
         return (pick.model_copy(update={"agreed": True}), *others)
-    value = Kind.parse(kind, text, ground.style) or kind.parse(text, ground.style)
+    value = Kind.parse(kind, text, context.style) or kind.parse(text, context.style)
     if value == pick.value or (value and _tidier(pick.value, value)):
         return (pick.model_copy(update={"agreed": True}), *others)
     if not _plausible(pick, text):
         return candidates
-    best = ground.document.pages[pick.page].engine == best_reading.ENGINE
+    best = context.document.pages[pick.page].engine == best_reading.ENGINE
     first, second = (BELIEVED, DOUBTED) if best else (DOUBTED, BELIEVED)
     doubted = pick.model_copy(update={"agreed": False, "parts": {**pick.parts, "second reader": first}})
     if value is None:

@@ -1,29 +1,29 @@
 """Ways of finding a field. Each yields candidates with a score in named parts, never a bare yes or no."""
 
-from typing import Annotated
+from typing import Annotated, get_args
 
 from pydantic import Field
 
 from zestpail.core.finders.area import Area
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground
+from zestpail.core.finders.context import SearchContext
 from zestpail.core.finders.derived.computed import Computed
 from zestpail.core.finders.derived.days_after import DaysAfter
 from zestpail.core.finders.derived.of_country import OfCountry
 from zestpail.core.finders.derived.remainder import Remainder
 from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.finder import Finder, Piece, TooSlow
 from zestpail.core.finders.inked.signed import Signed
 from zestpail.core.finders.inked.ticked import Option, Ticked
 from zestpail.core.finders.printed.address_block import AddressBlock
 from zestpail.core.finders.printed.beside_label import BesideLabel
 from zestpail.core.finders.printed.beside_rate import BesideRate
-from zestpail.core.finders.printed.expression import Expression, TooSlow
+from zestpail.core.finders.printed.expression import Expression
 from zestpail.core.finders.printed.fixed_place import FixedPlace
 from zestpail.core.finders.printed.in_barcode import InBarcode
 from zestpail.core.finders.printed.pattern import Pattern
 from zestpail.core.finders.printed.section import Section
-from zestpail.core.finders.value_profile import Looks
+from zestpail.core.finders.value_profile import ValueProfile
 
 AnyFinder = Annotated[
     BesideLabel
@@ -44,7 +44,11 @@ AnyFinder = Annotated[
     Field(discriminator="finder"),
 ]
 
+FINDER_TYPES: tuple[type[Finder], ...] = get_args(get_args(AnyFinder)[0])
+"""In the order in which forms show them."""
+
 __all__ = [
+    "FINDER_TYPES",
     "AddressBlock",
     "AnyFinder",
     "Area",
@@ -56,9 +60,9 @@ __all__ = [
     "Expression",
     "Finder",
     "FixedPlace",
-    "Ground",
+    "SearchContext",
     "InBarcode",
-    "Looks",
+    "ValueProfile",
     "OfCountry",
     "Option",
     "Pattern",

@@ -7,13 +7,14 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from zestpail.core.finders.context import Ground
+from zestpail.core.finders.context import SearchContext
 from zestpail.core.reading.geometry import Box
 
 OUTSIDE = 0.02
 """What is left of the score of a candidate outside the area: it is shown, but it hardly ever wins."""
 
-Pages = Literal["any page", "the first page", "the last page"]
+Pages = Literal["any", "first", "last"]
+PAGES: dict[str, str] = {"any": "any page", "first": "the first page", "last": "the last page"}
 
 
 class Area(BaseModel):
@@ -21,7 +22,7 @@ class Area(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    pages: Pages = "any page"
+    pages: Pages = "any"
     under: str | None = None
     above: str | None = None
     right_of: str | None = None
@@ -36,8 +37,8 @@ class Area(BaseModel):
     def sentence(self) -> str:
         """The area as a person reads it."""
         bounds = [
-            f"{said} {key}"
-            for said, key in (
+            f"{message} {key}"
+            for message, key in (
                 ("under", self.under),
                 ("above", self.above),
                 ("right of", self.right_of),
@@ -45,12 +46,12 @@ class Area(BaseModel):
             )
             if key
         ]
-        return " ".join(["on " + self.pages, *bounds])
+        return " ".join(["on " + PAGES[self.pages], *bounds])
 
-    def inside(self, ground: Ground, page: int, box: Box) -> float:
+    def inside(self, context: SearchContext, page: int, box: Box) -> float:
         """1 for a place inside, else what is left of its score. Landmarks that are not found bound nothing."""
-        last = len(ground.document.pages) - 1
-        if (self.pages == "the first page" and page != 0) or (self.pages == "the last page" and page != last):
+        last = len(context.document.pages) - 1
+        if (self.pages == "first" and page != 0) or (self.pages == "last" and page != last):
             return OUTSIDE
         bounds: tuple[tuple[str | None, Callable[[Box], bool]], ...] = (
             (self.under, lambda mark: box.cy > mark.y1),
@@ -59,7 +60,7 @@ class Area(BaseModel):
             (self.left_of, lambda mark: box.cx < mark.x0),
         )
         for key, beyond in bounds:
-            seen = ground.landmark(key) if key else None
+            seen = context.landmark(key) if key else None
             if seen and seen.page == page and not beyond(seen.box):
                 return OUTSIDE
         return 1.0

@@ -26,6 +26,8 @@ class Candidate(BaseModel):
     reason: str
     made: bool = False
     """Worked out from other values: it takes no place of its own on the page, and is not read again."""
+    most_sure: float = 1.0
+    """How sure of it one can be at most, however well it fits: less for what is worked out and not read."""
     agreed: bool | None = None
     """Whether the second reader reads the same; None where it did not look."""
 

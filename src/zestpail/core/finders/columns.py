@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from zestpail.core.finders.context import Ground
+from zestpail.core.finders.context import SearchContext
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.text import tidy
 from zestpail.core.landmarks.labels import LabelMatch
@@ -26,13 +26,13 @@ def pieces_between(line: Line, start: int, stop: int) -> Iterator[Span]:
         at += len(text) + 1
 
 
-def under_head(ground: Ground, match: LabelMatch, under: Line, kind: Kind) -> list[Span]:
+def under_head(context: SearchContext, match: LabelMatch, under: Line, kind: Kind) -> list[Span]:
     """What stands on the line below a label of a row of labels, as far as the next one; else nothing."""
-    heads = [m for m in ground.matches_on(match.line) if m.start >= match.end]
-    if not kind.free or not (heads or any(m.end <= match.start for m in ground.matches_on(match.line))):
+    headers = [m for m in context.matches_on(match.line) if m.start >= match.end]
+    if not kind.free or not (headers or any(m.end <= match.start for m in context.matches_on(match.line))):
         return []
     slack = 0.6 * match.line.height
-    edge = min((head.box.x0 for head in heads), default=float("inf")) - slack
+    edge = min((header.box.x0 for header in headers), default=float("inf")) - slack
     inside = [at for at, word in enumerate(under.words) if match.box.x0 - slack <= word.box.x0 < edge]
     if not inside:
         return []

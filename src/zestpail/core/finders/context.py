@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Protocol
 
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.rates import Rate, rates_on
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.landmarks.labels import Label, LabelMatch, match_labels
-from zestpail.core.landmarks.match import Home, Sighting
+from zestpail.core.landmarks.landmark import Landmark
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
@@ -21,36 +21,16 @@ LEAST_SENTENCE = 6
 """Words on a line that may be a part of a sentence."""
 
 
-class AnyLandmark(Protocol):
-    """What the ground asks of a landmark."""
-
-    @property
-    def key(self) -> str: ...
-
-    @property
-    def home(self) -> Home: ...
-
-    def sightings(self, document: DocumentReading) -> Iterator[Sighting]: ...
-
-    def taken(self, sighting: Sighting) -> bool: ...
-
-
-class Ground:
+class SearchContext:
     """One document under search. Spans and labels are looked for once and kept."""
 
     def __init__(
-        self, document: DocumentReading, labels: tuple[Label, ...], landmarks: Sequence[AnyLandmark] = ()
+        self, document: DocumentReading, labels: tuple[Label, ...], landmarks: Sequence[Landmark] = ()
     ) -> None:
         self.document = document
         self.labels = labels
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
-        self.found: dict[str, list[Candidate]] = {}
-        """What the rules of fields proposed, by the rule."""
-        self.tables: dict[str, Any] = {}
-        """Tables that were found, by what describes them."""
-        self.too_slow: dict[str, str] = {}
-        """Fields whose expression took too long, and on what."""
-        self._seen: dict[str, Sighting | None] = {}
+        self._seen: dict[str, LandmarkMatch | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
 
     @property
@@ -80,22 +60,22 @@ class Ground:
         """The labels on that line."""
         return self._by_line.get(id(line), [])
 
-    def sightings(self, key: str) -> list[Sighting]:
+    def landmark_matches(self, key: str) -> list[LandmarkMatch]:
         """All places where the landmark may stand, best first, near misses too; none if there is no such landmark."""
         landmark = self.landmarks.get(key)
-        return sorted(landmark.sightings(self.document), key=lambda s: -s.score) if landmark else []
+        return sorted(landmark.landmark_matches(self.document), key=lambda s: -s.score) if landmark else []
 
-    def landmark(self, key: str) -> Sighting | None:
+    def landmark(self, key: str) -> LandmarkMatch | None:
         """Where the landmark stands; None where nothing is like enough."""
         if key not in self._seen:
             landmark = self.landmarks.get(key)
-            taken = [s for s in self.sightings(key) if landmark and landmark.taken(s)]
+            taken = [s for s in self.landmark_matches(key) if landmark and landmark.taken(s)]
             self._seen[key] = taken[0] if taken else None
         return self._seen[key]
 
-    def home_of(self, key: str) -> Box | None:
+    def reference_of(self, key: str) -> Box | None:
         """Where the landmark stood on the sample it was pointed at, in points."""
-        return self.landmarks[key].home.box if key in self.landmarks else None
+        return self.landmarks[key].reference.box if key in self.landmarks else None
 
     def spans(self, line: Line, kind: Kind) -> tuple[Span, ...]:
         """What on that line can be of that kind, left to right."""
@@ -131,8 +111,12 @@ class Ground:
 
 
 @dataclass(frozen=True)
-class Sought:
-    """The field that a finder works for."""
+class FieldTarget:
+    """The field that a finder works for, and what is known of it and of the others when its stage has its turn."""
 
     key: str
     kind: Kind
+    found: Sequence[Candidate] = ()
+    """What stands on the page for this field; empty while the page is looked at."""
+    others: Mapping[str, Sequence[Candidate]] = field(default_factory=dict)
+    """By field, its short list; after the choice, the one that was chosen."""

@@ -15,7 +15,7 @@ MOST_EXAMPLES = 40
 _RUNS = re.compile(r"[^\W\d_]+|\d+|\s+|.", re.DOTALL)
 
 
-class Looks(BaseModel):
+class ValueProfile(BaseModel):
     """Examples of a value; its usual shape and length follow from them."""
 
     model_config = ConfigDict(frozen=True)
@@ -43,9 +43,9 @@ class Looks(BaseModel):
         off = max(low - len(text), len(text) - high, 0)
         return {"looks": round(OTHER_SHAPE + (1 - OTHER_SHAPE) * shape, 3), "length": round(math.exp(-off / 4), 3)}
 
-    def learned(self, example: str) -> Looks:
+    def learned(self, example: str) -> ValueProfile:
         """The same with one more example."""
-        return Looks(examples=tuple(dict.fromkeys((*self.examples, example)))[-MOST_EXAMPLES:])
+        return ValueProfile(examples=tuple(dict.fromkeys((*self.examples, example)))[-MOST_EXAMPLES:])
 
 
 def shape_of(text: str) -> str:

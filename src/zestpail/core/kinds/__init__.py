@@ -1,6 +1,6 @@
 """Kinds of value: each spots itself on a line, parses, and says how it is shown."""
 
-from typing import Annotated
+from typing import Annotated, get_args
 
 from pydantic import Field
 
@@ -40,7 +40,14 @@ AnyKind = Annotated[
     Field(discriminator="kind"),
 ]
 
+KINDS: tuple[AnyKind, ...] = tuple(kind() for kind in get_args(get_args(AnyKind)[0]))
+"""One of each, in the order in which they are listed."""
+PROPOSED = tuple(sorted((kind for kind in KINDS if kind.proposal_rank), key=lambda kind: kind.proposal_rank))
+"""Those that are tried for a text that a person points at, the narrowest first."""
+
 __all__ = [
+    "KINDS",
+    "PROPOSED",
     "Amount",
     "AnyKind",
     "Block",

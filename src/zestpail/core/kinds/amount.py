@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import ClassVar, Literal
 
-from zestpail.core.kinds.kind import Kind, Span, repaired
+from zestpail.core.kinds.kind import Kind, SheetFormat, Span, repaired
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
@@ -25,12 +25,26 @@ _AMOUNT = re.compile(
 class Amount(Kind):
     """An amount of money, kept with two decimals and a point."""
 
+    money: ClassVar[bool] = True
+    in_totals: ClassVar[bool] = True
+    sheet: ClassVar[SheetFormat] = "money"
+    proposal_rank: ClassVar[int] = 6
     numeric: ClassVar[bool] = True
     kind: Literal["amount"] = "amount"
 
     @property
     def words(self) -> str:
         return "an amount"
+
+    def meant_by(self, text: str, style: Style) -> bool:
+        return bool(re.search(r"\d[.,]\d\d\D{0,4}$", text) and self.parse(text, style))
+
+    def in_cell(self, text: str, style: Style) -> str | None:
+        if " " in text:
+            closed = self.best_span(text.replace(" ", ""), style)  # an amount that was torn in two
+            if closed and closed.shape == 1.0 and closed.end - closed.start == len(closed.line.text):
+                return closed.value
+        return super().in_cell(text, style)
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:
         for m in _AMOUNT.finditer(line.text):
@@ -56,7 +70,7 @@ class Amount(Kind):
 
 def _undivided(whole: str, style: Style) -> tuple[str, str, float]:
     """An amount without decimals of its own: three figures after the document's decimal mark are odd."""
-    head, mark, tail = whole.rpartition(style.decimal_mark)
-    if mark and len(tail) == 3 and not re.search(r"[.,'’ ]", head):
+    header, mark, tail = whole.rpartition(style.decimal_mark)
+    if mark and len(tail) == 3 and not re.search(r"[.,'’ ]", header):
         return whole, "00", 0.35
     return whole, "00", 0.6 if re.search(r"[.,'’ ]", whole) else 0.4

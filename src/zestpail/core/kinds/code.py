@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import REPAIR_PRICE, Kind, Span
 from zestpail.core.kinds.style import Style
@@ -18,14 +18,27 @@ _DATE_LIKE = re.compile(r"\d{1,4}[./-]\d{1,2}[./-]\d{1,4}")
 _AMOUNT_LIKE = re.compile(r"\d+[.,]\d{1,2}")
 
 
+MOST_WORDS = 2
+"""In a column of codes these need no figures."""
+
+
 class Code(Kind):
     """Letters, figures, dashes and slashes with at least one figure: BB-20418, 2026/0442, F2600178."""
 
+    identifies: ClassVar[bool] = True
+    in_totals: ClassVar[bool] = True
+    proposal_rank: ClassVar[int] = 11
     kind: Literal["code"] = "code"
 
     @property
     def words(self) -> str:
         return "a code"
+
+    def meant_by(self, text: str, style: Style) -> bool:  # noqa: ARG002 - one way to write it
+        return any(c.isdigit() for c in text) and len(text.split()) == 1
+
+    def in_cell(self, text: str, style: Style) -> str | None:
+        return self.parse(text, style) if len(text.split()) <= MOST_WORDS else None
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _CODE.finditer(line.text):
@@ -41,11 +54,15 @@ class Code(Kind):
 class Number(Kind):
     """A whole number without separators."""
 
+    proposal_rank: ClassVar[int] = 10
     kind: Literal["number"] = "number"
 
     @property
     def words(self) -> str:
         return "a number"
+
+    def meant_by(self, text: str, style: Style) -> bool:  # noqa: ARG002 - one way to write it
+        return text.isdigit() and len(text) < 4
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _NUMBER.finditer(line.text):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
@@ -17,7 +17,8 @@ _PHONE = re.compile(r"(?<![\w/.-])(?:\+\d{1,3}|\(?0\d{1,5}\)?)(?:[ /.-]?\(?\d{2,
 class Email(Kind):
     """An e-mail address, kept in small letters."""
 
-    kind: Literal["e-mail"] = "e-mail"
+    proposal_rank: ClassVar[int] = 2
+    kind: Literal["email"] = "email"
 
     @property
     def words(self) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
@@ -42,11 +42,15 @@ _WRITTEN = re.compile(
 class Currency(Kind):
     """The currency that amounts are in."""
 
+    proposal_rank: ClassVar[int] = 8
     kind: Literal["currency"] = "currency"
 
     @property
     def words(self) -> str:
         return "a currency"
+
+    def meant_by(self, text: str, style: Style) -> bool:
+        return len(text) <= 4 and self.parse(text, style) is not None
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _WRITTEN.finditer(line.text):

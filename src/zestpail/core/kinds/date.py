@@ -11,7 +11,7 @@ from typing import ClassVar, Literal
 
 from babel import Locale
 
-from zestpail.core.kinds.kind import Kind, Span, repaired
+from zestpail.core.kinds.kind import Kind, SheetFormat, Span, repaired
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
@@ -28,12 +28,18 @@ _MONTH_FIRST = re.compile(rf"(?<!\w)([^\W\d_]{{3,12}})\.? ({_F}{{1,2}})(?:st|nd|
 class Date(Kind):
     """A calendar day, kept as YYYY-MM-DD."""
 
+    sheet: ClassVar[SheetFormat] = "date"
+    proposal_rank: ClassVar[int] = 3
     wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["date"] = "date"
 
     @property
     def words(self) -> str:
         return "a date"
+
+    def in_cell(self, text: str, style: Style) -> str | None:
+        points = re.sub(r"(?<=\d),(?=\d\d[.,]\d)|(?<=[.,]\d\d),(?=\d)", ".", text)  # 08,02.2026
+        return super().in_cell(points, style)
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:
         text = line.text

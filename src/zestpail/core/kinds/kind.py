@@ -44,6 +44,11 @@ class Span:
         return self.line.confidence_of(self.start, self.end)
 
 
+SheetFormat = Literal["text", "money", "number", "date"]
+LEAST_SHAPE = 0.3
+"""What fits a kind less well than this is no value of a table's column of that kind."""
+
+
 class Kind(BaseModel):
     """A kind of value. Values are kept as normalised text: ISO dates, decimals with a point, ISO 4217 codes."""
 
@@ -53,8 +58,21 @@ class Kind(BaseModel):
     """Whether a value may go on at the beginning of the next line."""
     free: ClassVar[bool] = False
     """Whether any text fits, so that only what stands round it tells where it begins and ends."""
+    narrow: ClassVar[bool] = True
+    """Whether its values can be told from other text."""
     numeric: ClassVar[bool] = False
-    """Whether its values are numbers that can be added up and are set flush right."""
+    """Whether its values are numbers, which are set flush right."""
+    money: ClassVar[bool] = False
+    identifies: ClassVar[bool] = False
+    """Whether its values name a thing, as an article number does."""
+    in_totals: ClassVar[bool] = False
+    """Whether a line that adds up the rows of a table may have such values too."""
+    sheet: ClassVar[SheetFormat] = "text"
+    """How its values are written into a spreadsheet."""
+    proposal_rank: ClassVar[int] = 0
+    """The place at which it is tried for a text that a person points at, from 1; 0 if it is never proposed."""
+    told_by: ClassVar[Literal["", "box", "stroke"]] = ""
+    """What ink says it, for what is no text: a ticked box, or a stroke of the pen."""
     block: ClassVar[bool] = False
     """Whether the lines under it may belong to it."""
 
@@ -80,6 +98,26 @@ class Kind(BaseModel):
         if spans and 2 * (spans[0].end - spans[0].start) > len(line.text):
             return spans[0].value
         return None
+
+    def meant_by(self, text: str, style: Style) -> bool:
+        """Whether a text that a person points at is meant as this kind: by default, if all of it fits well."""
+        line = line_of_text(text)
+        return any(s.shape > 0.9 and s.end - s.start >= len(line.text) - 1 for s in self.spot(line, style))
+
+    def in_cell(self, text: str, style: Style) -> str | None:
+        """The value of a table's cell: the piece that fits best, if no figures are left over; else all of it."""
+        if not self.narrow:
+            return self.parse(text, style)
+        best = self.best_span(text, style)
+        if best is None:
+            return None
+        others = sum(c.isdigit() for c in text) - sum(c.isdigit() for c in best.raw)
+        return best.value if others <= 0 else None
+
+    def best_span(self, text: str, style: Style) -> Span | None:
+        """The longest piece of a text that fits the kind."""
+        spans = [span for span in self.spot(line_of_text(text), style) if span.shape >= LEAST_SHAPE]
+        return max(spans, key=lambda span: (span.end - span.start, span.shape), default=None)
 
     def show(self, value: str) -> str:
         """The normalised value as a person likes to read it."""

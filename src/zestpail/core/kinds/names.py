@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style
-from zestpail.core.reading.lines import Line
+from zestpail.core.reading.lines import Line, line_of_text
 
 LEGAL_FORMS = (
     "GmbH & Co. KG", "GmbH & Co KG", "GmbH", "mbH", "AG", "KG", "OHG", "UG", "e.K.", "eG",
@@ -30,12 +30,18 @@ LETTERHEAD_SHAPE = 0.65
 class Firm(Kind):
     """The name of a firm, with its legal form if it states one."""
 
+    narrow: ClassVar[bool] = False
+    proposal_rank: ClassVar[int] = 9
     wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["firm"] = "firm"
 
     @property
     def words(self) -> str:
         return "the name of a firm"
+
+    def meant_by(self, text: str, style: Style) -> bool:
+        line = line_of_text(text)
+        return any(s.shape == 1.0 and s.end - s.start > 0.8 * len(line.text) for s in self.spot(line, style))
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         taken: list[tuple[int, int]] = []
@@ -64,6 +70,7 @@ _PERSON = re.compile(rf"(?<![\w.-]){_TITLE}{_NAME}(?: (?:{_NAME}|de|da|van|von|d
 class Person(Kind):
     """The name of a person, with its title if it has one."""
 
+    narrow: ClassVar[bool] = False
     kind: Literal["person"] = "person"
 
     @property

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from decimal import Decimal
 from typing import ClassVar, Literal
 
-from zestpail.core.kinds.kind import Kind, Span, repaired
+from zestpail.core.kinds.kind import Kind, SheetFormat, Span, repaired
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
@@ -44,12 +44,20 @@ _PERCENTAGE = re.compile(r"(?<![\w.,])(\d{1,3})(?:[.,](\d{1,3}))? ?%")
 class Quantity(Kind):
     """How much of something, kept as a decimal number without its unit."""
 
+    sheet: ClassVar[SheetFormat] = "number"
+    proposal_rank: ClassVar[int] = 7
     numeric: ClassVar[bool] = True
     kind: Literal["quantity"] = "quantity"
 
     @property
     def words(self) -> str:
         return "a quantity"
+
+    def meant_by(self, text: str, style: Style) -> bool:
+        return bool(re.search(r"\d [^\W\d_]{1,4}³?$", text) and self.parse(text, style))
+
+    def in_cell(self, text: str, style: Style) -> str | None:
+        return super().in_cell(re.sub(r"(?<=\d)(?=[^\W\d_])", " ", text), style)
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:
         for m in _QUANTITY.finditer(line.text):
@@ -65,6 +73,9 @@ class Quantity(Kind):
 class Percentage(Kind):
     """A share of a hundred, kept as a decimal number."""
 
+    in_totals: ClassVar[bool] = True
+    sheet: ClassVar[SheetFormat] = "number"
+    proposal_rank: ClassVar[int] = 4
     numeric: ClassVar[bool] = True
     kind: Literal["percentage"] = "percentage"
 

@@ -25,8 +25,9 @@ UNPROVEN = 0.75
 class Iban(Kind):
     """An international bank account number (ISO 13616), kept without blanks."""
 
+    proposal_rank: ClassVar[int] = 1
     wraps: ClassVar[Literal["never", "in sentences", "always"]] = "always"
-    kind: Literal["IBAN"] = "IBAN"
+    kind: Literal["iban"] = "iban"
 
     @property
     def words(self) -> str:
@@ -46,7 +47,8 @@ class Iban(Kind):
 class VatNumber(Kind):
     """A VAT number, kept without blanks, points and dashes."""
 
-    kind: Literal["VAT number"] = "VAT number"
+    proposal_rank: ClassVar[int] = 5
+    kind: Literal["vat_number"] = "vat_number"
 
     @property
     def words(self) -> str:

@@ -14,8 +14,9 @@ from zestpail.core.reading.lines import Line
 class OneLine(Kind):
     """A piece of one line up to the next wide gap."""
 
+    narrow: ClassVar[bool] = False
     free: ClassVar[bool] = True
-    kind: Literal["one line of text"] = "one line of text"
+    kind: Literal["line"] = "line"
 
     @property
     def words(self) -> str:
@@ -41,6 +42,7 @@ BETWEEN = " / "
 class Block(Kind):
     """A piece of a line, and the lines under it that belong to it."""
 
+    narrow: ClassVar[bool] = False
     free: ClassVar[bool] = True
     block: ClassVar[bool] = True
 
@@ -56,7 +58,7 @@ class Block(Kind):
 class SeveralLines(Block):
     """Lines one under the other, kept apart."""
 
-    kind: Literal["several lines"] = "several lines"
+    kind: Literal["lines"] = "lines"
 
     @property
     def words(self) -> str:

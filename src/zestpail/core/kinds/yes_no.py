@@ -18,7 +18,7 @@ _WORD = re.compile(r"(?<![\w-])[^\W\d_]+(?![\w-])")
 class YesNo(Kind):
     """A word that means yes or no, kept as one of these two."""
 
-    kind: Literal["yes/no"] = "yes/no"
+    kind: Literal["yes_no"] = "yes_no"
 
     @property
     def words(self) -> str:
@@ -26,9 +26,9 @@ class YesNo(Kind):
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         for m in _WORD.finditer(line.text):
-            said = m[0].casefold()
-            if said in YES or said in NO:
-                yield Span(line, m.start(), m.end(), "yes" if said in YES else "no", 1.0)
+            message = m[0].casefold()
+            if message in YES or message in NO:
+                yield Span(line, m.start(), m.end(), "yes" if message in YES else "no", 1.0)
 
 
 class _Inked(Kind):
@@ -40,10 +40,10 @@ class _Inked(Kind):
 
     def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - one way to write it
         """Yes or no, for these words in several languages and for those that it is shown with."""
-        said = " ".join(text.split()).casefold()
-        if said in (*YES, self.there):
+        message = " ".join(text.split()).casefold()
+        if message in (*YES, self.there):
             return "yes"
-        return "no" if said in (*NO, self.absent) else None
+        return "no" if message in (*NO, self.absent) else None
 
     def show(self, value: str) -> str:
         """In words."""
@@ -53,6 +53,7 @@ class _Inked(Kind):
 class Tick(_Inked):
     """Whether a box is ticked."""
 
+    told_by: ClassVar[Literal["", "box", "stroke"]] = "box"
     kind: Literal["tick"] = "tick"
     there = "ticked"
     absent = "not ticked"
@@ -65,6 +66,7 @@ class Tick(_Inked):
 class Signature(_Inked):
     """Whether somebody signed."""
 
+    told_by: ClassVar[Literal["", "box", "stroke"]] = "stroke"
     kind: Literal["signature"] = "signature"
     there = "signed"
     absent = "not signed"

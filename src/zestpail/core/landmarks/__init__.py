@@ -8,7 +8,7 @@ from zestpail.core.landmarks.barcode import BarcodePlace
 from zestpail.core.landmarks.blank import BlankStrip
 from zestpail.core.landmarks.landmark import Landmark
 from zestpail.core.landmarks.mark import MarkPlace
-from zestpail.core.landmarks.match import Sighting
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.landmarks.printed import PrintedWords
 from zestpail.core.landmarks.ruled import RuledLine
 
@@ -24,5 +24,5 @@ __all__ = [
     "MarkPlace",
     "PrintedWords",
     "RuledLine",
-    "Sighting",
+    "LandmarkMatch",
 ]

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 from zestpail.core.landmarks.landmark import Landmark
-from zestpail.core.landmarks.match import Sighting
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.reading.document import DocumentReading
 
 OTHER_SYMBOLOGY = 0.5
@@ -23,14 +23,14 @@ class BarcodePlace(Landmark):
     @property
     def sentence(self) -> str:
         """The landmark as a person reads it."""
-        return f"a barcode ({self.symbology}) in the {self.home.part} part of the page"
+        return f"a barcode ({self.symbology}) in the {self.reference.part} part of the page"
 
-    def sightings(self, document: DocumentReading) -> Iterator[Sighting]:
+    def landmark_matches(self, document: DocumentReading) -> Iterator[LandmarkMatch]:
         """Every barcode, by its symbology and place."""
         for page, reading in enumerate(document.pages):
             for code in reading.barcodes:
                 parts = {
                     "symbology": 1.0 if code.symbology == self.symbology else OTHER_SYMBOLOGY,
-                    "place": self.near_home(page, code.box),
+                    "place": self.near_reference(page, code.box),
                 }
-                yield Sighting(page=page, box=code.box, text=code.text, parts=parts)
+                yield LandmarkMatch(page=page, box=code.box, text=code.text, parts=parts)

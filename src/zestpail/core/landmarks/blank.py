@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Literal
 
 from zestpail.core.landmarks.landmark import Landmark
-from zestpail.core.landmarks.match import Sighting
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.blank_strips import strips_of
 
@@ -14,20 +14,18 @@ from zestpail.core.reading.features.blank_strips import strips_of
 class BlankStrip(Landmark):
     """A strip from edge to edge in which nothing is printed."""
 
-    landmark: Literal["blank strip"] = "blank strip"
+    landmark: Literal["blank_strip"] = "blank_strip"
     alike: float = 0.4
 
     @property
     def sentence(self) -> str:
         """The landmark as a person reads it."""
-        return (
-            f"a blank strip about {self.home.box.height / 72 * 25.4:.0f} mm high, in the page's {self.home.part} part"
-        )
+        return f"a blank strip about {self.reference.box.height / 72 * 25.4:.0f} mm high, in the page's {self.reference.part} part"
 
-    def sightings(self, document: DocumentReading) -> Iterator[Sighting]:
+    def landmark_matches(self, document: DocumentReading) -> Iterator[LandmarkMatch]:
         """Every blank strip, by its height and place."""
         for page, reading in enumerate(document.pages):
             for box in strips_of(reading):
-                heights = sorted((box.height, self.home.box.height))
-                parts = {"height": round((heights[0] / heights[1]) ** 0.5, 3), "place": self.near_home(page, box)}
-                yield Sighting(page=page, box=box, text="", parts=parts)
+                heights = sorted((box.height, self.reference.box.height))
+                parts = {"height": round((heights[0] / heights[1]) ** 0.5, 3), "place": self.near_reference(page, box)}
+                yield LandmarkMatch(page=page, box=box, text="", parts=parts)

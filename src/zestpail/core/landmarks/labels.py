@@ -159,12 +159,12 @@ def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> NDArray[np.flo
 
 def _longest_only(found: list[LabelMatch]) -> list[LabelMatch]:
     """Drop a match that lies within, or overlaps, one of more letters that fits as well."""
-    kept: dict[int, list[LabelMatch]] = {}
+    saved: dict[int, list[LabelMatch]] = {}
     for match in sorted(found, key=_claim, reverse=True):
-        others = kept.setdefault(id(match.line), [])
+        others = saved.setdefault(id(match.line), [])
         if all(match.end <= other.start or other.end <= match.start or _same_place(match, other) for other in others):
             others.append(match)
-    return [match for matches in kept.values() for match in matches]
+    return [match for matches in saved.values() for match in matches]
 
 
 def _claim(match: LabelMatch) -> tuple[float, float]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from zestpail.core.landmarks.match import Home, Sighting
+from zestpail.core.landmarks.match import LandmarkMatch, ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 
@@ -24,22 +24,22 @@ class Landmark(BaseModel):
     """How alike a place must be to count."""
     keeps_place: float = Field(default=1, ge=0, le=8)
     """How much it matters that it stands where it stood; 0 for not at all."""
-    home: Home
+    reference: ReferencePosition
 
     @property
     def sentence(self) -> str:
         """The landmark as a person reads it."""
         raise NotImplementedError
 
-    def sightings(self, document: DocumentReading) -> Iterator[Sighting]:
+    def landmark_matches(self, document: DocumentReading) -> Iterator[LandmarkMatch]:
         """All places where it may stand, near misses too."""
         raise NotImplementedError
 
-    def taken(self, sighting: Sighting) -> bool:
+    def taken(self, match: LandmarkMatch) -> bool:
         """Whether a sighting is like enough to be taken."""
-        return sighting.score >= self.alike
+        return match.score >= self.alike
 
-    def near_home(self, page: int, box: Box) -> float:
+    def near_reference(self, page: int, box: Box) -> float:
         """How near a place is to home, from 1 down to 0: for marks that nothing but their place tells apart."""
-        near = (self.home.nearness(page, box) - ANYWHERE) / (1 - ANYWHERE)
+        near = (self.reference.nearness(page, box) - ANYWHERE) / (1 - ANYWHERE)
         return float(round(max(near, 0.0) ** self.keeps_place, 3))

@@ -12,7 +12,7 @@ NEAR_MISS = 0.5
 """Places of at least this score are shown, though they are not taken."""
 
 
-class Sighting(BaseModel):
+class LandmarkMatch(BaseModel):
     """One place that might be the landmark; its score is the product of its named parts, each in [0, 1]."""
 
     model_config = ConfigDict(frozen=True)
@@ -27,7 +27,7 @@ class Sighting(BaseModel):
         return prod(self.parts.values())
 
 
-class Home(BaseModel):
+class ReferencePosition(BaseModel):
     """Where the landmark stood on the sample on which it was pointed at: page from 0, size and box in points."""
 
     model_config = ConfigDict(frozen=True)
@@ -38,7 +38,7 @@ class Home(BaseModel):
     box: Box
 
     @model_validator(mode="after")
-    def _on_its_page(self) -> Home:
+    def _on_its_page(self) -> ReferencePosition:
         box = self.box
         if (
             box.x1 < box.x0

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import zlib
-from typing import Literal
+from typing import Annotated, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, BeforeValidator, ConfigDict
 
 from zestpail.core.reading.features.ink import InkMap
 from zestpail.core.reading.geometry import Affine, Box
@@ -73,16 +73,27 @@ class Mark(BaseModel):
 
 
 Step = Literal[
-    "turned", "straightened", "evened out", "specks smoothed", "borders cleared", "borders cut off", "holes filled",
-    "specks removed", "made grey", "made black and white", "cropped", "blacked out",
+    "turned", "straightened", "evened_out", "specks_smoothed", "borders_cleared", "borders_cut_off", "holes_filled",
+    "specks_removed", "made_grey", "made_black_and_white", "cropped", "blacked_out",
 ]  # fmt: skip
 
 
 _COUNTED = {
-    "holes filled": ("hole", "holes", "filled"),
-    "specks removed": ("speck", "specks", "removed"),
-    "blacked out": ("place", "places", "blacked out"),
+    "holes_filled": ("hole", "holes", "filled"),
+    "specks_removed": ("speck", "specks", "removed"),
+    "blacked_out": ("place", "places", "blacked out"),
 }
+
+
+STEPS: dict[Step, str] = {step: step.replace("_", " ") for step in get_args(Step)}
+
+
+def _code(text: str) -> str:
+    """A code of today for one of earlier days, which had blanks."""
+    return text.replace(" ", "_")
+
+
+StepCode = Annotated[Step, BeforeValidator(_code)]
 
 
 class Preparation(BaseModel):
@@ -90,18 +101,19 @@ class Preparation(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    step: Step
+    step: StepCode
+    """What was done; readings that were kept in earlier days have blanks in it."""
     degrees: float = 0.0
     count: int = 0
     """How many holes, specks or places."""
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """As a person would say it."""
         if self.degrees:
-            return f"{self.step} by {abs(self.degrees):g}°"
+            return f"{STEPS[self.step]} by {abs(self.degrees):g}°"
         thing = _COUNTED.get(self.step)
-        return f"{self.count} {thing[self.count != 1]} {thing[2]}" if thing and self.count else self.step
+        return f"{self.count} {thing[self.count != 1]} {thing[2]}" if thing and self.count else STEPS[self.step]
 
 
 class PageReading(BaseModel):
@@ -112,7 +124,7 @@ class PageReading(BaseModel):
     width: float
     height: float
     words: tuple[Word, ...]
-    source: Literal["text layer", "ocr"]
+    source: Annotated[Literal["text_layer", "ocr"], BeforeValidator(_code)]
     engine: str
     rules: tuple[Box, ...] = ()
     """Ruled lines, top to bottom."""

@@ -30,7 +30,7 @@ from zestpail.core.reading.preparation.cleaning import (
 )
 from zestpail.core.reading.preparation.edits import (
     UNTOUCHED,
-    ByHand,
+    PageEdits,
     blacked_out,
     cropped,
 )
@@ -62,39 +62,39 @@ class ReadPage:
 
 
 def read_page(
-    page: OpenedPage, way: Way = "ordinary", second: bool = True, by_hand: ByHand = UNTOUCHED,
+    page: OpenedPage, way: Way = "ordinary", second: bool = True, edits: PageEdits = UNTOUCHED,
     cleaning: Cleaning = USUAL,
 ) -> ReadPage:  # fmt: skip
     """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers.
 
     What a person did to the page ``by_hand`` comes first: a page that she turned is not turned again.
     """
-    own_text = by_hand.turned is None and can_be_trusted(page.layer, page.pixels, page.dpi)
-    done = (Preparation(step="blacked out", count=len(by_hand.blacked_out)),) if by_hand.blacked_out else ()
-    page = blacked_out(page, by_hand.blacked_out)
+    own_text = edits.turned is None and can_be_trusted(page.layer, page.pixels, page.dpi)
+    done = (Preparation(step="blacked_out", count=len(edits.blacked_out)),) if edits.blacked_out else ()
+    page = blacked_out(page, edits.blacked_out)
     if own_text:
-        return _with_own_text(page, cropped(Prepared(page.pixels, scaling(1), done), page.dpi, by_hand.crop))
+        return _with_own_text(page, cropped(Prepared(page.pixels, scaling(1), done), page.dpi, edits.crop))
     if is_blank(page.pixels, page.dpi):
-        return _blank(page, by_hand.turned or 0)
-    arrived = cleaned(Prepared(page.pixels, scaling(1), done), page.dpi, cleaning, by_hand.without)
-    level = cleaning.skew == "straightened" and "straightened" not in by_hand.without
+        return _blank(page, edits.turned or 0)
+    arrived = cleaned(Prepared(page.pixels, scaling(1), done), page.dpi, cleaning, edits.without)
+    level = cleaning.skew == "straightened" and "straightened" not in edits.without
 
     def made_ready(turned_page: Prepared) -> Prepared:
-        return cropped(straightened(turned_page) if level else turned_page, page.dpi, by_hand.crop)
+        return cropped(straightened(turned_page) if level else turned_page, page.dpi, edits.crop)
 
-    if by_hand.turned is not None:
-        prepared, words = _read(made_ready(turned(arrived, by_hand.turned)), page.dpi, way)
+    if edits.turned is not None:
+        prepared, words = _read(made_ready(turned(arrived, edits.turned)), page.dpi, way)
     elif way == "best":
         prepared, words = _read(
             made_ready(turned(arrived, tesseract.quarter_turns(page.pixels, page.dpi))), page.dpi, way
         )
     else:
         prepared, words = _read_upright(arrived, page.dpi, made_ready)
-    prepared = coloured(prepared, cleaning, by_hand.without)
+    prepared = coloured(prepared, cleaning, edits.without)
     height, width = prepared.pixels.shape[:2]
     points = scaling(72 / page.dpi)
     barcodes = barcodes_on(prepared.pixels, page.dpi)
-    black = tuple(_black_boxes(by_hand, prepared, page.dpi))
+    black = tuple(_black_boxes(edits, prepared, page.dpi))
     placed = without_bars(tuple(_moved(word, points) for word in words), barcodes)
     placed = tuple(word for word in placed if not any(box.covers_centre_of(word.box) for box in black))
     reading = PageReading(
@@ -114,10 +114,10 @@ def read_page(
     return ReadPage(reading, prepared.pixels)
 
 
-def _black_boxes(by_hand: ByHand, prepared: Prepared, dpi: float) -> Iterator[Box]:
+def _black_boxes(edits: PageEdits, prepared: Prepared, dpi: float) -> Iterator[Box]:
     """What is blacked out, on the prepared page (points): readers take a black box for a letter."""
     to_prepared = scaling(dpi / 72).then(prepared.back.inverse()).then(scaling(72 / dpi))
-    for place in by_hand.blacked_out:
+    for place in edits.blacked_out:
         yield around(to_prepared.box(Box(x, y, x, y)) for x, y in place)
 
 
@@ -132,7 +132,7 @@ def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
         width=sheet.x1,
         height=sheet.y1,
         words=words,
-        source="text layer",
+        source="text_layer",
         engine="the PDF itself",
         rules=ruled_lines(shown.pixels, page.dpi),
         barcodes=barcodes_on(shown.pixels, page.dpi),

@@ -55,8 +55,8 @@ def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:  #
     """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
     if data[:4] == b"PK\3\4":
         return _zip(data, limits)
-    head = _HEADERS.match(data[:100_000])
-    return _mail(data, limits) if head and _DATED.search(head[0]) else None
+    header = _HEADERS.match(data[:100_000])
+    return _mail(data, limits) if header and _DATED.search(header[0]) else None
 
 
 def _zip(data: bytes, limits: Limits) -> Package:
@@ -120,11 +120,11 @@ def _text(message: EmailMessage) -> str:
     if body is None:
         return ""
     try:
-        said = str(body.get_content())
+        wording = str(body.get_content())
     except (LookupError, UnicodeDecodeError):
         raw = body.get_payload(decode=True)
-        said = raw.decode("utf-8", "replace") if isinstance(raw, bytes) else ""
-    return said if body.get_content_type() == "text/plain" else "\n".join(_of_html(said))
+        wording = raw.decode("utf-8", "replace") if isinstance(raw, bytes) else ""
+    return wording if body.get_content_type() == "text/plain" else "\n".join(_of_html(wording))
 
 
 def _of_html(html: str) -> Iterator[str]:

@@ -13,9 +13,9 @@ from zestpail.core.separation.rules import (
 from zestpail.core.separation.sheet_codes import SheetCode, code_text, codes_on
 from zestpail.core.separation.split import (
     LeftOut,
-    Pile,
-    PiledDocument,
-    separated,
+    SplitDocument,
+    SplitResult,
+    split_stack,
 )
 
 __all__ = [
@@ -27,11 +27,11 @@ __all__ = [
     "EachFile",
     "EveryPages",
     "LeftOut",
-    "Pile",
-    "PiledDocument",
+    "SplitResult",
+    "SplitDocument",
     "Separation",
     "SheetCode",
     "code_text",
     "codes_on",
-    "separated",
+    "split_stack",
 ]

@@ -16,6 +16,19 @@ SECONDS = 0.2
 """The longest that a pattern may take on one barcode."""
 
 
+FIRST_PAGES: dict[str, str] = {"first_page": "the first page", "own_sheet": "a sheet of its own"}
+BEGINNINGS: dict[str, str] = {
+    "each_file": "each file",
+    "every_pages": "every so many pages",
+    "barcode": "at a barcode",
+    "printed_sheet": "at a printed sheet",
+    "blank_page": "at a blank page",
+    "words": "at words",
+}
+KEPT_OR_NOT: dict[str, str] = {"kept": "kept", "left_out": "left out"}
+GOES_ON: dict[str, str] = {"at_once": "at once", "after_look": "when a person has looked at the cuts"}
+
+
 class Begun(BaseModel):
     """That something begins at a page, and what the page says of it."""
 
@@ -27,6 +40,8 @@ class Begun(BaseModel):
     type: str = ""
     values: dict[str, str] = {}
     mail: str = ""
+    unexpected: bool = False
+    """Whether no rule says that something begins there."""
 
 
 @dataclass(frozen=True)
@@ -36,12 +51,27 @@ class At:
     page: PageReading
     since: int
     """Pages of the document so far; sheets count for none."""
-    what: Literal["a document", "a bundle"]
+    what: Literal["document", "bundle"]
     """What might begin there."""
 
 
 class Rule(BaseModel):
     model_config = ConfigDict(frozen=True)
+
+    @property
+    def gives(self) -> str:
+        """The value that what begins is given by it; "" for none."""
+        return ""
+
+    @property
+    def has_sheets(self) -> bool:
+        """Whether what begins is announced by a sheet of its own, which can be left out."""
+        return False
+
+    @property
+    def names_types(self) -> bool:
+        """Whether what announces it may say of which type it is."""
+        return False
 
     def sentence(self, what: str) -> str:
         """It as a person reads it; ``what`` begins: a document or a bundle."""
@@ -55,7 +85,7 @@ class Rule(BaseModel):
 class EachFile(Rule):
     """Every file is one."""
 
-    begin: Literal["each file"] = "each file"
+    begin: Literal["each_file"] = "each_file"
 
     def sentence(self, what: str) -> str:
         return f"every file is {what}"
@@ -67,7 +97,7 @@ class EachFile(Rule):
 class EveryPages(Rule):
     """After so many pages."""
 
-    begin: Literal["every so many pages"] = "every so many pages"
+    begin: Literal["every_pages"] = "every_pages"
     pages: int = Field(default=1, ge=1, le=9999)
 
     def sentence(self, what: str) -> str:
@@ -80,7 +110,7 @@ class EveryPages(Rule):
 class AtBarcode(Rule):
     """At a barcode of a certain look; others on the page are ignored."""
 
-    begin: Literal["at a barcode"] = "at a barcode"
+    begin: Literal["barcode"] = "barcode"
     begins_with: str = ""
     pattern: str = ""
     """A regular expression that all of the text must match, for those who want one."""
@@ -88,11 +118,19 @@ class AtBarcode(Rule):
     """Barcodes that begin with this are ignored."""
     symbologies: tuple[str, ...] = ()
     """Which ones; none means all."""
-    on: Literal["the first page", "a sheet of its own"] = "the first page"
+    on: Literal["first_page", "own_sheet"] = "first_page"
     how_many: int = Field(default=1, ge=1, le=20)
     """How many such barcodes the page must have at least."""
     field: str = ""
     """What its text becomes a value of."""
+
+    @property
+    def gives(self) -> str:
+        return self.field
+
+    @property
+    def has_sheets(self) -> bool:
+        return self.on == "own_sheet"
 
     @field_validator("pattern")
     @classmethod
@@ -108,7 +146,7 @@ class AtBarcode(Rule):
         like += f" that begins with {self.begins_with}" if self.begins_with else ""
         like += f" like {self.pattern}" if self.pattern else ""
         like += f" but not with {self.never}" if self.never else ""
-        where = "on its first page" if self.on == "the first page" else "on a sheet before it"
+        where = "on its first page" if self.on == "first_page" else "on a sheet before it"
         many = f" that has {self.how_many} of them at least" if self.how_many > 1 else ""
         return f"{what} begins at every barcode{like}, {where}{many}"
 
@@ -117,7 +155,7 @@ class AtBarcode(Rule):
         if len(found) < self.how_many:
             return None
         values = {self.field: found[0].text} if self.field else {}
-        return Begun(why=f"barcode {found[0].text}", sheet=self.on == "a sheet of its own", values=values)
+        return Begun(why=f"barcode {found[0].text}", sheet=self.on == "own_sheet", values=values)
 
     def fitting(self, page: PageReading) -> Iterator[Barcode]:
         """The barcodes of the page that it speaks of, top to bottom."""
@@ -133,7 +171,15 @@ class AtBarcode(Rule):
 class AtPrintedSheet(Rule):
     """At our own printed sheets, which also say the type, values and where to send."""
 
-    begin: Literal["at a printed sheet"] = "at a printed sheet"
+    begin: Literal["printed_sheet"] = "printed_sheet"
+
+    @property
+    def has_sheets(self) -> bool:
+        return True
+
+    @property
+    def names_types(self) -> bool:
+        return True
 
     def sentence(self, what: str) -> str:
         sheet = "cover" if "bundle" in what else "separator"
@@ -141,12 +187,11 @@ class AtPrintedSheet(Rule):
 
     def begun(self, at: At) -> Begun | None:
         codes = codes_on(at.page.barcodes)
-        act = "bundle" if at.what == "a bundle" else "document"
-        first = next((code for code in codes if code.act == act), None)
+        first = next((code for code in codes if code.act == at.what), None)
         if first is None:
             return None
         return Begun(
-            why="cover sheet" if act == "bundle" else "separator sheet",
+            why="cover sheet" if at.what == "bundle" else "separator sheet",
             sheet=True,
             type=first.name,
             values={code.name: code.value for code in codes if code.act == "value"},
@@ -157,7 +202,7 @@ class AtPrintedSheet(Rule):
 class AtBlankPage(Rule):
     """At a blank page, which is left out."""
 
-    begin: Literal["at a blank page"] = "at a blank page"
+    begin: Literal["blank_page"] = "blank_page"
 
     def sentence(self, what: str) -> str:
         return f"{what} begins after every blank page"
@@ -169,7 +214,7 @@ class AtBlankPage(Rule):
 class AtWords(Rule):
     """At a page that has certain words on it."""
 
-    begin: Literal["at words"] = "at words"
+    begin: Literal["words"] = "words"
     words: tuple[str, ...] = Field(min_length=1)
 
     def sentence(self, what: str) -> str:
@@ -177,8 +222,8 @@ class AtWords(Rule):
 
     def begun(self, at: At) -> Begun | None:
         text = " ".join(word.text for word in at.page.words).casefold()
-        said = next((words for words in self.words if " ".join(words.casefold().split()) in text), None)
-        return Begun(why=f"the page says “{said}”") if said else None
+        message = next((words for words in self.words if " ".join(words.casefold().split()) in text), None)
+        return Begun(why=f"the page says “{message}”") if message else None
 
 
 AnyRule = Annotated[
@@ -193,28 +238,38 @@ class Separation(BaseModel):
 
     bundles: AnyRule | None = None
     documents: AnyRule = EachFile()
-    blank_pages: Literal["kept", "left out"] = "kept"
-    sheets: Literal["left out", "kept"] = "left out"
-    goes_on: Literal["at once", "when a person has looked at the cuts"] = "at once"
+    blank_pages: Literal["kept", "left_out"] = "kept"
+    sheets: Literal["left_out", "kept"] = "left_out"
+    goes_on: Literal["at_once", "after_look"] = "at_once"
+
+    @property
+    def drops_blank_pages(self) -> bool:
+        """Whether blank pages go into no document."""
+        return self.blank_pages == "left_out" or self.documents.begin == "blank_page"
+
+    @property
+    def rules(self) -> tuple[AnyRule, ...]:
+        """For bundles, if there are any, and for documents."""
+        return (*((self.bundles,) if self.bundles else ()), self.documents)
 
     @property
     def each_file(self) -> bool:
         """Whether nothing is cut, so that it is known at once what a document is."""
-        plain = self.bundles is None and isinstance(self.documents, EachFile) and self.blank_pages == "kept"
-        return plain and self.goes_on == "at once"
+        plain = self.bundles is None and self.documents.begin == "each_file" and self.blank_pages == "kept"
+        return plain and self.goes_on == "at_once"
 
     @property
     def sentence(self) -> str:
         """It as a person reads it."""
-        said = [self.bundles.sentence("a bundle")] if self.bundles else []
-        said.append(self.documents.sentence("a document"))
-        if self.blank_pages == "left out":
-            said.append("blank pages are left out")
+        message = [self.bundles.sentence("a bundle")] if self.bundles else []
+        message.append(self.documents.sentence("a document"))
+        if self.blank_pages == "left_out":
+            message.append("blank pages are left out")
         if self.sheets == "kept":
-            said.append("sheets stay with their documents")
-        if self.goes_on != "at once":
-            said.append("a person looks at the cuts before documents go on")
-        return "; ".join(said)
+            message.append("sheets stay with their documents")
+        if self.goes_on != "at_once":
+            message.append("a person looks at the cuts before documents go on")
+        return "; ".join(message)
 
 
 def _mail(codes: tuple[SheetCode, ...]) -> str:

@@ -51,8 +51,8 @@ class SheetCode(BaseModel):
 def code_text(code: SheetCode) -> str:
     """The text to be put into a barcode."""
     pieces = {"bundle": (), "document": (code.name,) if code.name else (), "value": (code.name, code.value)}
-    said = pieces.get(code.act, (code.value,))
-    return "/".join((SIGN, _WRITTEN[code.act], *(quote(piece, safe=" ") for piece in said)))
+    message = pieces.get(code.act, (code.value,))
+    return "/".join((SIGN, _WRITTEN[code.act], *(quote(piece, safe=" ") for piece in message)))
 
 
 def codes_on(barcodes: Iterable[Barcode]) -> tuple[SheetCode, ...]:
@@ -67,13 +67,13 @@ def _understood(text: str) -> SheetCode | None:
     if sign != SIGN or act is None:
         return None
     least, most = _PIECES[act]
-    said = [unquote(piece).strip() for piece in pieces]
-    if not least <= len(said) <= most or any(len(piece) > 200 or not piece.isprintable() for piece in said):
+    message = [unquote(piece).strip() for piece in pieces]
+    if not least <= len(message) <= most or any(len(piece) > 200 or not piece.isprintable() for piece in message):
         return None
     match act:
         case "value":
-            return SheetCode(act=act, name=said[0], value=said[1]) if said[0] else None
+            return SheetCode(act=act, name=message[0], value=message[1]) if message[0] else None
         case "mail":
-            return SheetCode(act=act, value=said[0])
+            return SheetCode(act=act, value=message[0])
         case _:
-            return SheetCode(act=act, name=said[0] if said else "")
+            return SheetCode(act=act, name=message[0] if message else "")

@@ -8,12 +8,12 @@ from dataclasses import dataclass, field
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.reading.page import PageReading
-from zestpail.core.separation.rules import At, AtBlankPage, Begun, Separation
+from zestpail.core.separation.rules import At, Begun, Separation
 
 BEFORE_THE_FIRST = "stood before the first beginning of a document"
 
 
-class PiledDocument(BaseModel):
+class SplitDocument(BaseModel):
     """A document of the pile."""
 
     model_config = ConfigDict(frozen=True)
@@ -41,12 +41,12 @@ class LeftOut(BaseModel):
     why: str
 
 
-class Pile(BaseModel):
+class SplitResult(BaseModel):
     """What became of every page."""
 
     model_config = ConfigDict(frozen=True)
 
-    documents: tuple[PiledDocument, ...] = ()
+    documents: tuple[SplitDocument, ...] = ()
     left_out: tuple[LeftOut, ...] = ()
 
 
@@ -64,30 +64,30 @@ class _Bundle:
     begun: Begun
 
 
-def separated(pages: Sequence[PageReading], separation: Separation) -> Pile:
+def split_stack(pages: Sequence[PageReading], separation: Separation) -> SplitResult:
     """Cut the pile.
 
     A sheet is a page of what follows only if sheets are kept. Blank pages that are left out count for nothing. A
     document without a page, because one sheet follows another, is none: the first sheet is left out and says so.
     """
-    cutting = _Cutting(separation)
+    splitter = _Splitter(separation)
     for number, page in enumerate(pages):
-        cutting.take(number, page)
-    cutting.close()
-    return Pile(documents=tuple(cutting.documents), left_out=tuple(cutting.left_out))
+        splitter.take(number, page)
+    splitter.close()
+    return SplitResult(documents=tuple(splitter.documents), left_out=tuple(splitter.left_out))
 
 
-class _Cutting:
+class _Splitter:
     def __init__(self, separation: Separation) -> None:
         self.rules = separation
-        self.documents: list[PiledDocument] = []
+        self.documents: list[SplitDocument] = []
         self.left_out: list[LeftOut] = []
         self.open: _Open | None = None
         self.bundle: _Bundle | None = None
 
     def take(self, number: int, page: PageReading) -> None:
-        bundle = self.rules.bundles.begun(At(page, self._length, "a bundle")) if self.rules.bundles else None
-        document = self.rules.documents.begun(At(page, self._length, "a document"))
+        bundle = self.rules.bundles.begun(At(page, self._length, "bundle")) if self.rules.bundles else None
+        document = self.rules.documents.begun(At(page, self._length, "document"))
         if bundle:
             self.close()
             self.bundle = _Bundle(self.bundle.number + 1 if self.bundle else 0, bundle)
@@ -95,12 +95,12 @@ class _Cutting:
             self.close()
             self.open = _Open(document)
         sheet = next((begun for begun in (document, bundle) if begun and begun.sheet), None)
-        if sheet and (self.rules.sheets == "left out" or page.blank):
+        if sheet and (self.rules.sheets == "left_out" or page.blank):
             self.left_out.append(LeftOut(page=number, why=sheet.why if not page.blank else "blank"))
-        elif page.blank and self.rules.blank_pages == "left out":
+        elif page.blank and self.rules.blank_pages == "left_out":
             self.left_out.append(LeftOut(page=number, why="blank"))
         else:
-            self.open = self.open or _Open(Begun(why=self._why_without_rule))
+            self.open = self.open or _Open(self._without_rule)
             self.open.pages.append(number)
 
     def close(self) -> None:
@@ -108,14 +108,14 @@ class _Cutting:
         if self.open and self.open.pages:
             begun, bundle = self.open.begun, self.bundle
             self.documents.append(
-                PiledDocument(
+                SplitDocument(
                     pages=tuple(self.open.pages),
                     why=begun.why,
                     type=begun.type or (bundle.begun.type if bundle else ""),
                     values={**(bundle.begun.values if bundle else {}), **begun.values},
                     mail=begun.mail or (bundle.begun.mail if bundle else ""),
                     bundle=bundle.number if bundle else None,
-                    doubt=BEFORE_THE_FIRST if begun.why == BEFORE_THE_FIRST else "",
+                    doubt=begun.why if begun.unexpected else "",
                 )
             )
         self.open = None
@@ -125,9 +125,9 @@ class _Cutting:
         return len(self.open.pages) if self.open else 0
 
     @property
-    def _why_without_rule(self) -> str:
+    def _without_rule(self) -> Begun:
         """What begins at a page where no rule says so: the pile, its bundle, or what should not be there."""
         kind = self.rules.documents.begin
-        if kind in ("each file", "every so many pages") or isinstance(self.rules.documents, AtBlankPage):
-            return "the first page" if self.bundle is None else self.bundle.begun.why
-        return BEFORE_THE_FIRST
+        if kind in ("each_file", "every_pages", "blank_page"):
+            return Begun(why="the first page" if self.bundle is None else self.bundle.begun.why)
+        return Begun(why=BEFORE_THE_FIRST, unexpected=True)

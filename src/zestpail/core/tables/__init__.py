@@ -1,6 +1,6 @@
 """Values in rows and columns: line items, statement rows. Found by headers, alignment or a drawn grid."""
 
-from zestpail.core.tables.found import CapturedTable, Cell, Row
+from zestpail.core.tables.found import Cell, ExtractedTable, Row
 from zestpail.core.tables.table import Column, Grid, RowsBegin, Table
 
-__all__ = ["CapturedTable", "Cell", "Column", "Grid", "Row", "RowsBegin", "Table"]
+__all__ = ["ExtractedTable", "Cell", "Column", "Grid", "Row", "RowsBegin", "Table"]

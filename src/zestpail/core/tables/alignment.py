@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
-from zestpail.core.finders import Ground
+from zestpail.core.finders import SearchContext
 from zestpail.core.kinds import Amount, Style
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
-from zestpail.core.tables.body import narrow, value_in
+from zestpail.core.tables.body import value_in
 from zestpail.core.tables.dividers import print_over
 from zestpail.core.tables.found import Strip
 from zestpail.core.tables.sum_lines import carried, total
@@ -37,17 +37,17 @@ def aligned_strip(lines: Sequence[Line], table: Table, style: Style) -> Strip | 
                  columns=tuple(columns), left=area.x0)  # fmt: skip
 
 
-def named_by_kind(ground: Ground, table: Table, strip: Strip) -> Strip:
+def named_by_kind(context: SearchContext, table: Table, strip: Strip) -> Strip:
     """The strip with columns under unknown headers given to those of the table's that are still missing."""
-    missing = [c for c in table.columns if c.key not in strip.columns and not c.of and (narrow(c.kind) or c.needed)]
+    missing = [c for c in table.columns if c.key not in strip.columns and not c.of and (c.kind.narrow or c.needed)]
     if not missing or "" not in strip.columns:
         return strip
-    lines = [line for line in ground.lines if line.page == strip.page and strip.box.covers_centre_of(line.box)]
+    lines = [line for line in context.lines if line.page == strip.page and strip.box.covers_centre_of(line.box)]
     lines = [line for line in lines if any(c.isdigit() for c in line.text) and not _a_sum(line)]
     bounds = [strip.box.x0, *strip.dividers, strip.box.x1]
     unknown = [at for at, key in enumerate(strip.columns) if not key]
     texts = [[_texts(line, (bounds[at], bounds[at + 1])) for line in lines] for at in unknown]
-    found = _named(texts, missing, ground.style, LEAST_SHARE + 0.15)
+    found = _named(texts, missing, context.style, LEAST_SHARE + 0.15)
     columns = list(strip.columns)
     for at, key in zip(unknown, found, strict=True):
         columns[at] = key
@@ -100,7 +100,7 @@ def _named(
             share = _share(there, column, style)
             if share >= least and len(there) >= least * max(len(cells), 1):
                 order = 1 - 0.3 * abs(at / max(len(texts) - 1, 1) - number / max(len(columns) - 1, 1))
-                fits.append((share * order * (1.0 if narrow(column.kind) else 0.8), at, number))
+                fits.append((share * order * (1.0 if column.kind.narrow else 0.8), at, number))
     named = [""] * len(texts)
     taken: set[int] = set()
     for _, at, number in sorted(fits, reverse=True):
@@ -114,8 +114,8 @@ def _share(cells: Sequence[str], column: Column, style: Style) -> float:
     """The share of cells that hold such a value; money has decimals, text is of letters."""
     if not cells:
         return 0.0
-    if narrow(column.kind):
-        money = isinstance(column.kind, Amount)
+    if column.kind.narrow:
+        money = column.kind.money
         return sum(
             value_in(column.kind, cell, style) is not None and (not money or any(c in ".," for c in cell))
             for cell in cells

@@ -15,7 +15,7 @@ from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import PageReading, Symbol
 from zestpail.core.tables.body import value_in
-from zestpail.core.tables.found import CapturedTable, Cell, Row
+from zestpail.core.tables.found import Cell, ExtractedTable, Row
 from zestpail.core.tables.sum_lines import opening
 from zestpail.core.tables.table import Table
 
@@ -27,8 +27,8 @@ LEAST_SHARE = 0.05
 
 
 def reckoned(
-    found: CapturedTable, table: Table, checks: Iterable[object], pages: Sequence[PageReading], style: Style
-) -> CapturedTable:
+    found: ExtractedTable, table: Table, checks: Iterable[object], pages: Sequence[PageReading], style: Style
+) -> ExtractedTable:
     """The table with its rows judged and, where one value is plainly wrong or missing, put right."""
     rows = list(found.rows)
     for check in checks:
@@ -81,7 +81,7 @@ def _torn(row: Row, first: str, second: str) -> Iterator[Row]:
 
 def _balanced(
     rows: Sequence[Row],
-    found: CapturedTable,
+    found: ExtractedTable,
     table: Table,
     check: RunningBalance,
     pages: Sequence[PageReading],
@@ -121,7 +121,7 @@ def _mended(
     return _doubted(row, keys) if now is not None and change is not None else row
 
 
-def _opening_balance(found: CapturedTable, check: RunningBalance, table: Table, style: Style) -> Decimal | None:
+def _opening_balance(found: ExtractedTable, check: RunningBalance, table: Table, style: Style) -> Decimal | None:
     """The balance that the first row goes on from: of a line that brings it forward."""
     first = next((line for line in found.left_out if opening(line.text)), None)
     if first is None:

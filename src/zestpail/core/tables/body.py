@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from statistics import median
 
-from zestpail.core.kinds import Amount, Code, Date, Percentage, Quantity, Style
-from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.kinds import Style
+from zestpail.core.kinds.kind import Kind
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.reading.lines import Line, line_of_text
+from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
 from zestpail.core.tables.found import Strip
 from zestpail.core.tables.sum_lines import total
@@ -20,10 +20,6 @@ from zestpail.core.tables.tokens import box_of, tokens
 
 SPECK = 0.4
 """Words lower than this share of the usual height are specks that were read as figures."""
-LEAST_SHAPE = 0.3
-"""What fits a kind less well than this is no value of a column of that kind."""
-MOST_OF_A_CODE = 2
-"""Words; in a column of codes these need no figures."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,38 +50,10 @@ class BodyLine:
         return " ".join(word.text for word in self.words.get(column, ()))
 
 
-def narrow(kind: Kind) -> bool:
-    """Whether values of the kind can be told from other text."""
-    return not kind.free and kind.kind not in ("one line of text", "firm", "person")  # type: ignore[attr-defined]
-
-
 def value_in(kind: Kind, text: str, style: Style) -> str | None:
     """The value of a cell: all of its text, or the piece of it that fits its kind best."""
     text = re.sub(r"(?<=\d) ?[x×]$", "", text.strip(" |:;_*"))
-    if not any(c.isalnum() for c in text):
-        return None
-    if not narrow(kind):
-        return kind.parse(text, style)
-    if isinstance(kind, Date):
-        text = re.sub(r"(?<=\d),(?=\d\d[.,]\d)|(?<=[.,]\d\d),(?=\d)", ".", text)  # 08,02.2026
-    if isinstance(kind, Quantity):
-        text = re.sub(r"(?<=\d)(?=[^\W\d_])", " ", text)
-    if isinstance(kind, Code):
-        return kind.parse(text, style) if len(text.split()) <= MOST_OF_A_CODE else None
-    if isinstance(kind, Amount) and " " in text:
-        closed = _best(kind, text.replace(" ", ""), style)  # an amount that was torn in two
-        if closed and closed.shape == 1.0 and closed.end - closed.start == len(closed.line.text):
-            return closed.value
-    best = _best(kind, text, style)
-    if best is None:
-        return None
-    others = sum(c.isdigit() for c in text) - sum(c.isdigit() for c in best.raw)
-    return best.value if others <= 0 else None
-
-
-def _best(kind: Kind, text: str, style: Style) -> Span | None:
-    spans = [span for span in kind.spot(line_of_text(text), style) if span.shape >= LEAST_SHAPE]
-    return max(spans, key=lambda span: (span.end - span.start, span.shape), default=None)
+    return kind.in_cell(text, style) if any(c.isalnum() for c in text) else None
 
 
 def body_of(lines: Iterable[Line], strip: Strip, table: Table, style: Style) -> list[BodyLine]:
@@ -103,9 +71,9 @@ def body_of(lines: Iterable[Line], strip: Strip, table: Table, style: Style) -> 
             values = {
                 key: value
                 for key, text in texts.items()
-                if key and narrow(kinds[key]) and (value := value_in(kinds[key], text, style)) is not None
+                if key and kinds[key].narrow and (value := value_in(kinds[key], text, style)) is not None
             }
-            free = frozenset(key for key in texts if key and not narrow(kinds[key]))
+            free = frozenset(key for key in texts if key and not kinds[key].narrow)
             found.append(BodyLine(line, words, values, free))
     return found
 
@@ -123,9 +91,7 @@ def _by_column(words: Sequence[Word], strip: Strip) -> dict[str, tuple[Word, ...
 def is_total(line: BodyLine, table: Table) -> bool:
     """Whether it says a word for a sum and has amounts at most: no date, no quantity, no code."""
     kinds = {column.key: column.kind for column in table.columns}
-    others = [
-        key for key in line.values if not isinstance(kinds[key], Amount | Percentage | Code) and "%" not in line.text
-    ]
+    others = [key for key in line.values if not kinds[key].in_totals and "%" not in line.text]
     if others:
         return False
     pieces = [line.text, *(line.raw(key) for key in line.words)]

@@ -8,11 +8,11 @@ from decimal import Decimal
 from itertools import pairwise
 
 from zestpail.core.checks.over_rows import RowProduct
-from zestpail.core.kinds import Amount, Code, Quantity, Style
+from zestpail.core.kinds import Amount, Quantity, Style
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
-from zestpail.core.tables.body import narrow, value_in
+from zestpail.core.tables.body import value_in
 from zestpail.core.tables.dividers import between
 from zestpail.core.tables.found import Strip
 from zestpail.core.tables.table import Table
@@ -101,8 +101,8 @@ def _numbers(line: Line, style: Style) -> Iterator[tuple[tuple[Word, ...], str]]
 
 def _texts(found: Sequence[_Product], table: Table) -> Iterator[tuple[str, list[Word]]]:
     """The words that are no numbers, given to the column of text, and to that of codes if each row begins with one."""
-    text = next((c for c in table.columns if not narrow(c.kind) and c.needed), None)
-    code = next((c for c in table.columns if isinstance(c.kind, Code)), None)
+    text = next((c for c in table.columns if not c.kind.narrow and c.needed), None)
+    code = next((c for c in table.columns if c.kind.identifies), None)
     others = [product.others for product in found]
     if text is None or not all(others):
         return

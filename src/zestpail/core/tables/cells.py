@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.legibility import read_rightly
-from zestpail.core.tables.body import BodyLine, narrow, value_in
+from zestpail.core.tables.body import BodyLine, value_in
 from zestpail.core.tables.found import Cell, Row
 from zestpail.core.tables.table import Column, Table
 
@@ -23,9 +23,9 @@ def row_of(group: Sequence[BodyLine], table: Table, style: Style) -> Row:
             cells[column.key] = _cell(group, column, style)
     for column in table.columns:
         if column.of and column.key not in cells and column.of in cells:
-            cut = _cut(cells[column.of], column, table.column(column.of), style)
-            if cut:
-                cells[column.of], cells[column.key] = cut
+            parts = _cut(cells[column.of], column, table.column(column.of), style)
+            if parts:
+                cells[column.of], cells[column.key] = parts
     return Row(page=group[0].line.page, box=around(line.box for line in group), cells=cells)
 
 
@@ -47,7 +47,7 @@ def _value(column: Column, texts: Sequence[str], style: Style) -> str | None:
     if column.kind.block:
         return column.kind.joined([text for text in texts if text.strip()]) or None
     whole = value_in(column.kind, " ".join(texts), style)
-    if whole is not None or not narrow(column.kind):
+    if whole is not None or not column.kind.narrow:
         return whole
     return next((value for text in texts if (value := value_in(column.kind, text, style)) is not None), None)
 
@@ -55,15 +55,15 @@ def _value(column: Column, texts: Sequence[str], style: Style) -> str | None:
 def _cut(whole: Cell, column: Column, of: Column, style: Style) -> tuple[Cell, Cell] | None:
     """What is left of a cell and what another column takes of it; None where there is nothing to take."""
     first, _, others = whole.raw.partition("\n")
-    if column.part in ("the first line", "the other lines"):
-        taken, left = (first, others) if column.part == "the first line" else (others, first)
+    if column.part in ("first_line", "other_lines"):
+        taken, left = (first, others) if column.part == "first_line" else (others, first)
     else:
         figures = _FIGURES.search(whole.raw)
         if figures is None:
             return None
         number = figures[0].strip()
         letters = (whole.raw[: figures.start()] + whole.raw[figures.end() :]).strip()
-        taken, left = (number, letters) if column.part == "the figures" else (letters, number)
+        taken, left = (number, letters) if column.part == "figures" else (letters, number)
     if not taken.strip():
         return None
     return (

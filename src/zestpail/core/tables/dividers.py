@@ -34,7 +34,7 @@ class Stretch:
 
     x0: float
     x1: float
-    head: int | None
+    header: int | None
 
 
 def print_over(lines: Sequence[Line], width: float) -> Print:
@@ -46,18 +46,18 @@ def print_over(lines: Sequence[Line], width: float) -> Print:
     return over
 
 
-def between(heads: Sequence[Box], lines: Sequence[Line], width: float) -> tuple[float, ...]:
+def between(headers: Sequence[Box], lines: Sequence[Line], width: float) -> tuple[float, ...]:
     """The divider between every two neighbouring headers (points), one less than there are headers."""
     over = print_over(lines, width)
-    owned = _owned(heads, list(_stretches(heads, over, STRAY * len(lines))))
+    owned = _owned(headers, list(_stretches(headers, over, STRAY * len(lines))))
     dividers = []
-    for at in range(len(heads) - 1):
-        end = max([s.x1 for s in owned if s.head is not None and s.head <= at], default=heads[at].x1)
-        begin = min([s.x0 for s in owned if s.head is not None and s.head > at], default=heads[at + 1].x0)
-        if not any(s.head == at for s in owned):
-            end = max(end, min(heads[at].x1, begin))
-        if not any(s.head == at + 1 for s in owned):
-            begin = min(begin, max(heads[at + 1].x0, end))
+    for at in range(len(headers) - 1):
+        end = max([s.x1 for s in owned if s.header is not None and s.header <= at], default=headers[at].x1)
+        begin = min([s.x0 for s in owned if s.header is not None and s.header > at], default=headers[at + 1].x0)
+        if not any(s.header == at for s in owned):
+            end = max(end, min(headers[at].x1, begin))
+        if not any(s.header == at + 1 for s in owned):
+            begin = min(begin, max(headers[at + 1].x0, end))
         dividers.append((end + begin) / 2)
     return tuple(dividers)
 
@@ -79,44 +79,46 @@ def moved(dividers: Sequence[float], lines: Sequence[Line], width: float) -> tup
     return tuple(tuned(divider + shift) for divider in dividers)
 
 
-def _stretches(heads: Sequence[Box], over: Print, stray: float) -> Iterator[Stretch]:
+def _stretches(headers: Sequence[Box], over: Print, stray: float) -> Iterator[Stretch]:
     """Where there is print, left to right, cut between headers that share a stretch."""
     there = np.flatnonzero(over > stray)
     if not there.size:
         return
     for run in np.split(there, np.flatnonzero(np.diff(there) > NARROWEST) + 1):
         x0, x1 = float(run[0]), float(run[-1] + 1)
-        under = [at for at, head in enumerate(heads) if min(head.x1, x1) - max(head.x0, x0) > 0]
+        under = [at for at, header in enumerate(headers) if min(header.x1, x1) - max(header.x0, x0) > 0]
         for at, nxt in pairwise(under):
-            cut = _thinnest(over, max(heads[at].cx, x0 + 1), min(heads[nxt].cx, x1 - 1))
-            yield Stretch(x0, cut, at)
-            x0 = cut
+            origin = _thinnest(over, max(headers[at].cx, x0 + 1), min(headers[nxt].cx, x1 - 1))
+            yield Stretch(x0, origin, at)
+            x0 = origin
         yield Stretch(x0, x1, under[-1] if under else None)
 
 
-def _owned(heads: Sequence[Box], stretches: Sequence[Stretch]) -> list[Stretch]:
+def _owned(headers: Sequence[Box], stretches: Sequence[Stretch]) -> list[Stretch]:
     """All stretches with their header; one under none is of a near header without any, else of its neighbour's."""
-    with_own = {stretch.head for stretch in stretches}
+    with_own = {stretch.header for stretch in stretches}
     owned: list[Stretch] = []
     for at, stretch in enumerate(stretches):
-        head = stretch.head if stretch.head is not None else _nearest(heads, with_own, owned, stretches[at:])
-        owned.append(Stretch(stretch.x0, stretch.x1, head))
+        header = stretch.header if stretch.header is not None else _nearest(headers, with_own, owned, stretches[at:])
+        owned.append(Stretch(stretch.x0, stretch.x1, header))
     return owned
 
 
 def _nearest(
-    heads: Sequence[Box], with_own: set[int | None], before: Sequence[Stretch], here_on: Sequence[Stretch]
+    headers: Sequence[Box], with_own: set[int | None], before: Sequence[Stretch], here_on: Sequence[Stretch]
 ) -> int:
     """The header that the first of the stretches ``here_on``, which lies under none, goes with."""
     stretch = here_on[0]
-    after = next((other for other in here_on[1:] if other.head is not None), None)
+    after = next((other for other in here_on[1:] if other.header is not None), None)
     near = [
-        (max(head.x0 - stretch.x1, stretch.x0 - head.x1), at) for at, head in enumerate(heads) if at not in with_own
+        (max(header.x0 - stretch.x1, stretch.x0 - header.x1), at)
+        for at, header in enumerate(headers)
+        if at not in with_own
     ]
-    if before and before[-1].head is not None:
-        near.append((stretch.x0 - before[-1].x1, before[-1].head))
-    if after and after.head is not None:
-        near.append((after.x0 - stretch.x1, after.head))
+    if before and before[-1].header is not None:
+        near.append((stretch.x0 - before[-1].x1, before[-1].header))
+    if after and after.header is not None:
+        near.append((after.x0 - stretch.x1, after.header))
     return min(near)[1] if near else 0
 
 

@@ -54,7 +54,7 @@ class Strip(BaseModel):
     dividers: tuple[float, ...]
     columns: tuple[str, ...]
     """The columns between the dividers; "" for what belongs to none."""
-    head: str = ""
+    header: str = ""
     """The header line as it was read."""
     left: float = 0.0
     """Where the header line begins."""
@@ -62,13 +62,13 @@ class Strip(BaseModel):
     @property
     def grid(self) -> Grid:
         """The dividers as they can be kept for this layout."""
-        return self._kept(self.dividers, self.columns)
+        return self._saved(self.dividers, self.columns)
 
     def moved(self, number: int, x: float) -> Grid:
         """The grid with one divider moved to ``x`` (points), as far as its neighbours let it."""
         bounds = (self.box.x0, *self.dividers, self.box.x1)
         place = min(max(x, bounds[number] + LEAST_APART), bounds[number + 2] - LEAST_APART)
-        return self._kept([place if at == number else there for at, there in enumerate(self.dividers)], self.columns)
+        return self._saved([place if at == number else there for at, there in enumerate(self.dividers)], self.columns)
 
     def divided(self, x: float, column: str) -> Grid | None:
         """The grid with a divider more, right of which ``column`` begins; None beside the table or near another."""
@@ -77,17 +77,17 @@ class Strip(BaseModel):
             return None
         at = sum(divider < x for divider in self.dividers)
         columns = (*self.columns[: at + 1], column, *self.columns[at + 1 :])
-        return self._kept(sorted((*self.dividers, x)), columns)
+        return self._saved(sorted((*self.dividers, x)), columns)
 
     def joined(self, number: int) -> Grid:
         """The grid with one divider less: what stood right of it belongs to the column on its left, if that is one."""
         left, right = self.columns[number : number + 2]
         columns = (*self.columns[:number], left or right, *self.columns[number + 2 :])
-        return self._kept([there for at, there in enumerate(self.dividers) if at != number], columns)
+        return self._saved([there for at, there in enumerate(self.dividers) if at != number], columns)
 
-    def _kept(self, dividers: Sequence[float], columns: tuple[str, ...]) -> Grid:
+    def _saved(self, dividers: Sequence[float], columns: tuple[str, ...]) -> Grid:
         places = tuple(round(divider - self.left, 1) for divider in dividers)
-        return Grid(head=self.head, left=self.left, dividers=places, columns=columns)
+        return Grid(header=self.header, left=self.left, dividers=places, columns=columns)
 
 
 class LeftOut(BaseModel):
@@ -101,7 +101,7 @@ class LeftOut(BaseModel):
     why: str
 
 
-class CapturedTable(BaseModel):
+class ExtractedTable(BaseModel):
     """All rows of one table of a document."""
 
     model_config = ConfigDict(frozen=True)

@@ -67,20 +67,20 @@ def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
     found: list[Head] = []
     for block in _blocks(lines, by_line):
         cells = _cells(block, by_line)
-        head = Head(block[0].page, tuple(block), tuple(cells))
-        if len(head.keys) >= least:
-            found.append(head)
-    most = max((len(head.keys) for head in found), default=0)
-    return [head for head in found if len(head.keys) >= max(0.7 * most, least)]
+        header = Head(block[0].page, tuple(block), tuple(cells))
+        if len(header.keys) >= least:
+            found.append(header)
+    most = max((len(header.keys) for header in found), default=0)
+    return [header for header in found if len(header.keys) >= max(0.7 * most, least)]
 
 
 def head_of_grid(lines: Sequence[Line], grid: Grid) -> tuple[str, Box] | None:
     """The header of that layout, of one to three lines: its text and place; None where there is none."""
-    if not grid.head:
+    if not grid.header:
         return None
     blocks = [lines[at : at + many] for many in range(1, MOST_LINES + 1) for at in range(len(lines) - many + 1)]
-    best = max(blocks, key=lambda block: fuzz.ratio(folded(_text_of(block)), folded(grid.head)), default=None)
-    if best is None or fuzz.ratio(folded(_text_of(best)), folded(grid.head)) < SAME_HEAD:
+    best = max(blocks, key=lambda block: fuzz.ratio(folded(_text_of(block)), folded(grid.header)), default=None)
+    if best is None or fuzz.ratio(folded(_text_of(best)), folded(grid.header)) < SAME_HEAD:
         return None
     return _text_of(best), around(line.box for line in best)
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from zestpail.core.kinds import Amount, Code
 from zestpail.core.reading.geometry import Box
-from zestpail.core.tables.body import BodyLine, narrow
+from zestpail.core.tables.body import BodyLine
 from zestpail.core.tables.table import RowsBegin, Table
 
 MOSTLY = 0.75
@@ -24,14 +23,14 @@ Group = list[BodyLine]
 
 def anchor_of(body: Sequence[BodyLine], table: Table) -> str:
     """The column whose value stands once in every row; "" if no column has values."""
-    counts = {c.key: sum(c.key in line.values for line in body) for c in table.columns if narrow(c.kind)}
-    told = {key: count for key, count in counts.items() if not isinstance(table.column(key).kind, Code)}
-    counts = told if any(told.values()) else counts  # any word may be a code
+    counts = {c.key: sum(c.key in line.values for line in body) for c in table.columns if c.kind.narrow}
+    details = {key: count for key, count in counts.items() if not table.column(key).kind.identifies}
+    counts = details if any(details.values()) else counts  # any word may be a code
     places = {column.key: at for at, column in enumerate(table.columns)}
 
     def liked(key: str) -> tuple[float, bool, bool, int]:
         column = table.column(key)
-        return counts[key], column.needed, isinstance(column.kind, Amount), places[key]
+        return counts[key], column.needed, column.kind.money, places[key]
 
     best = max(counts, key=liked, default="")
     most = counts.get(best, 0)
@@ -47,12 +46,12 @@ def way_of(body: Sequence[BodyLine], rules: Sequence[Box], table: Table) -> Rows
     anchor = anchor_of(body, table)
     anchors = [line for line in body if anchor in line.values]
     if not anchor or len(anchors) == len(body):
-        return RowsBegin(by="every line") if body else RowsBegin(column=anchor)
-    for way in (RowsBegin(by="ruled line"), RowsBegin(by="gap")):
+        return RowsBegin(by="every_line") if body else RowsBegin(column=anchor)
+    for way in (RowsBegin(by="ruled_line"), RowsBegin(by="gap")):
         groups = grouped(body, rules, way)
         singles = sum(sum(anchor in line.values for line in group) == 1 for group in groups)
         well = len(groups) > 1 and singles >= MOSTLY * len(groups) and len(groups) >= MOSTLY * len(anchors)
-        if well and (way.by == "ruled line" or anchor not in body[0].values):
+        if well and (way.by == "ruled_line" or anchor not in body[0].values):
             return way
     first, last = anchor in body[0].values, anchor in body[-1].values
     if last and (not first or _nearer_below(body, anchor)):
@@ -74,9 +73,9 @@ def grouped(body: Sequence[BodyLine], rules: Sequence[Box], way: RowsBegin) -> l
     """The lines of one page, row by row."""
     if not body:
         return []
-    if way.by == "every line":
+    if way.by == "every_line":
         return [[line] for line in body]
-    if way.by == "text in a column":
+    if way.by == "column_text":
         return _by_text(body, way)
     begins = _gaps(body) if way.by == "gap" else [_ruled(one, other, rules) for one, other in pairwise(body)]
     groups: list[Group] = [[body[0]]]

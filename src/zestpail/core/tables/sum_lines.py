@@ -53,8 +53,8 @@ def carried(text: str, more: tuple[str, ...] = ()) -> bool:
     plain = _plain(text)
     alone = any(_ALONE_AT.match(_plain(piece)) for piece in (text, *text.split("\t")))
     garbled = any(fuzz.partial_ratio(phrase, plain) >= LIKE for phrase in _LONG if len(plain) >= len(phrase))
-    told = any(word and word in plain for word in map(_plain, more))
-    return alone or garbled or told or bool(_CARRIED_AT.search(plain))
+    details = any(word and word in plain for word in map(_plain, more))
+    return alone or garbled or details or bool(_CARRIED_AT.search(plain))
 
 
 def opening(text: str) -> bool:

@@ -9,8 +9,15 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from zestpail.core.kinds import AnyKind
 
-Part = Literal["", "the first line", "the other lines", "the figures", "the letters"]
-By = Literal["text in a column", "ruled line", "gap", "every line"]
+Part = Literal["", "first_line", "other_lines", "figures", "letters"]
+PARTS: dict[Part, str] = {
+    "": "",
+    "first_line": "the first line",
+    "other_lines": "the other lines",
+    "figures": "the figures",
+    "letters": "the letters",
+}
+By = Literal["column_text", "ruled_line", "gap", "every_line"]
 Stands = Literal["head", "foot"]
 
 
@@ -36,21 +43,21 @@ class RowsBegin(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    by: By = "text in a column"
+    by: By = "column_text"
     column: str = ""
-    """The column whose text there is once in every row, for "text in a column"."""
+    """The column whose text there is once in every row, for ``column_text``."""
     stands: Stands = "head"
     """Whether that text stands on the row's first or on its last line."""
 
     def sentence(self, names: Mapping[str, str]) -> str:
         """It as a person reads it."""
-        if self.by == "text in a column":
+        if self.by == "column_text":
             text = f"text in the column {names.get(self.column, self.column)}"
             return f"a row begins at {text}" if self.stands == "head" else f"a row ends at {text}"
         return {
-            "ruled line": "a row begins under every ruled line",
+            "ruled_line": "a row begins under every ruled line",
             "gap": "a row begins after every wider gap",
-            "every line": "every line is a row",
+            "every_line": "every line is a row",
         }[self.by]
 
 
@@ -59,7 +66,7 @@ class Grid(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    head: str
+    header: str
     """The header line as it was read on the sample; empty for a layout without one."""
     left: float
     """Where the header line began, in points."""

@@ -32,5 +32,5 @@ def box_of(token: Sequence[Word]) -> Box:
 def _goes_on(before: Sequence[Word], word: Word) -> bool:
     last = before[-1]
     near = 0 <= word.box.x0 - last.box.x1 < CLOSE * min(word.box.height, last.box.height)
-    head = _HEAD if len(before) == 1 else _TAIL
-    return bool(near and head.fullmatch(last.text) and _TAIL.fullmatch(word.text))
+    header = _HEAD if len(before) == 1 else _TAIL
+    return bool(near and header.fullmatch(last.text) and _TAIL.fullmatch(word.text))

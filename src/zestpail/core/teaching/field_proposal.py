@@ -4,34 +4,19 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Collection, Iterator
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, InBarcode, Looks, Pattern
-from zestpail.core.kinds import (
-    Amount,
-    AnyKind,
-    Code,
-    Currency,
-    Date,
-    Email,
-    Firm,
-    Iban,
-    Number,
-    OneLine,
-    Percentage,
-    Quantity,
-    Style,
-    VatNumber,
-)
+from zestpail.core.finders import BesideLabel, InBarcode, Pattern, ValueProfile
+from zestpail.core.kinds import PROPOSED, AnyKind, OneLine, Style
 from zestpail.core.landmarks import AnyLandmark, BarcodePlace, BlankStrip, MarkPlace, PrintedWords, RuledLine
-from zestpail.core.landmarks.match import Home
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.blank_strips import strips_of
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.reading.lines import Line, line_of_text
+from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Barcode, Word
 
 ABOVE = 3.0
@@ -70,7 +55,7 @@ def propose_field(
         name=name,
         kind=kind,
         finders=(finder,),
-        looks=Looks(examples=(text,)) if isinstance(kind, Code | OneLine) and not label else None,
+        profile=ValueProfile(examples=(text,)) if (kind.identifies or kind == OneLine()) and not label else None,
     )
 
 
@@ -80,27 +65,8 @@ def barcode_at(document: DocumentReading, page: int, box: Box) -> Barcode | None
 
 
 def kind_of(text: str, style: Style) -> AnyKind:
-    """The narrowest kind that the whole text is."""
-    line = line_of_text(text)
-    narrow: tuple[AnyKind, ...] = (Iban(), Email(), Date(), Percentage(), VatNumber())
-    for kind in narrow:
-        if any(s.shape > 0.9 and s.end - s.start >= len(line.text) - 1 for s in kind.spot(line, style)):
-            return kind
-    for kind in (kind for kind, meant in _wider(text, style) if meant):
-        return kind
-    return OneLine()
-
-
-def _wider(text: str, style: Style) -> Iterator[tuple[AnyKind, bool]]:
-    """Kinds that fit much, in order, each with whether the text is meant as one."""
-    line = line_of_text(text)
-    firms = Firm().spot(line, style)
-    yield Amount(), bool(re.search(r"\d[.,]\d\d\D{0,4}$", text) and Amount().parse(text, style))
-    yield Quantity(), bool(re.search(r"\d [^\W\d_]{1,4}³?$", text) and Quantity().parse(text, style))
-    yield Currency(), len(text) <= 4 and Currency().parse(text, style) is not None
-    yield Firm(), any(s.shape == 1.0 and s.end - s.start > 0.8 * len(line.text) for s in firms)
-    yield Number(), text.isdigit() and len(text) < 4
-    yield Code(), any(c.isdigit() for c in text) and len(text.split()) == 1
+    """The narrowest kind that the text is meant as; one line of text if it is no other."""
+    return next((kind for kind in PROPOSED if kind.meant_by(text, style)), OneLine())
 
 
 def label_of(document: DocumentReading, page: int, box: Box) -> FoundLabel | None:
@@ -128,27 +94,27 @@ def propose_landmark(document: DocumentReading, page: int, box: Box, key: str) -
     """
     reading = document.pages[page]
 
-    def at_home(place: Box) -> Home:
-        return Home(page=page, width=reading.width, height=reading.height, box=place)
+    def at_reference(place: Box) -> ReferencePosition:
+        return ReferencePosition(page=page, width=reading.width, height=reading.height, box=place)
 
     code = barcode_at(document, page, box)
     if code:
-        return BarcodePlace(key=key, symbology=code.symbology, home=at_home(code.box))
+        return BarcodePlace(key=key, symbology=code.symbology, reference=at_reference(code.box))
     words = [word for word in reading.words if box.grown(0.5).covers_centre_of(word.box)]
     text = " ".join(word.text for word in words).strip(" :")
     mark = next((mark for mark in reading.marks if _meant(mark.box, box)), None)
     if words and not (mark and len(text) < LEAST_TEXT):
-        home = at_home(around(word.box for word in words))
-        return PrintedWords(key=key, wordings=(text,), home=home) if any(c.isalnum() for c in text) else None
+        reference = at_reference(around(word.box for word in words))
+        return PrintedWords(key=key, wordings=(text,), reference=reference) if any(c.isalnum() for c in text) else None
     if mark:
-        return MarkPlace(key=key, home=at_home(mark.box))
+        return MarkPlace(key=key, reference=at_reference(mark.box))
     rules = [
         r for r in reading.rules if abs(r.cy - box.cy) < ON_THE_LINE + box.height / 2 and r.x0 - 4 < box.cx < r.x1 + 4
     ]
     if rules:
-        return RuledLine(key=key, home=at_home(min(rules, key=lambda rule: abs(rule.cy - box.cy))))
+        return RuledLine(key=key, reference=at_reference(min(rules, key=lambda rule: abs(rule.cy - box.cy))))
     strip = next((strip for strip in strips_of(reading) if strip.y0 <= box.cy <= strip.y1), None)
-    return BlankStrip(key=key, home=at_home(strip)) if strip else None
+    return BlankStrip(key=key, reference=at_reference(strip)) if strip else None
 
 
 def _meant(there: Box, pointed: Box) -> bool:

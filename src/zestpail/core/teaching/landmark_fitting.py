@@ -9,7 +9,7 @@ from typing import TypeVar
 
 from zestpail.core.landmarks.labels import folded
 from zestpail.core.landmarks.landmark import Landmark
-from zestpail.core.landmarks.match import Sighting
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.landmarks.printed import PrintedWords
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
@@ -45,13 +45,13 @@ def agrees(landmark: Landmark, answers: Iterable[Answer]) -> int:
     return sum(_right(chosen(landmark, answer.document), answer) for answer in answers)
 
 
-def chosen(landmark: Landmark, document: DocumentReading) -> Sighting | None:
+def chosen(landmark: Landmark, document: DocumentReading) -> LandmarkMatch | None:
     """Where the landmark is taken to stand; None where nothing is like enough."""
-    taken = [seen for seen in landmark.sightings(document) if landmark.taken(seen)]
+    taken = [seen for seen in landmark.landmark_matches(document) if landmark.taken(seen)]
     return max(taken, key=lambda seen: seen.score, default=None)
 
 
-def _right(seen: Sighting | None, answer: Answer) -> bool:
+def _right(seen: LandmarkMatch | None, answer: Answer) -> bool:
     if seen is None or answer.box is None:
         return seen is None and answer.box is None
     return seen.page == answer.page and (
@@ -84,12 +84,12 @@ def _settings(landmark: L, answers: Sequence[Answer]) -> Iterator[L]:
 def _dials(landmark: Landmark, answers: Iterable[Answer]) -> list[float]:
     """Dials between the scores that occur, those nearest to the present one first."""
     loose = landmark.model_copy(update={"alike": LOOSEST if isinstance(landmark, PrintedWords) else 0.1})
-    scores = sorted({_decisive(loose, seen) for answer in answers for seen in loose.sightings(answer.document)})
+    scores = sorted({_decisive(loose, seen) for answer in answers for seen in loose.landmark_matches(answer.document)})
     least = LOOSEST if isinstance(landmark, PrintedWords) else 0.1
     between = [round((low + high) / 2, 3) for low, high in pairwise([least, *scores, 1.0])]
     return sorted((dial for dial in between if least <= dial <= 1), key=lambda dial: abs(dial - landmark.alike))
 
 
-def _decisive(landmark: Landmark, seen: Sighting) -> float:
+def _decisive(landmark: Landmark, seen: LandmarkMatch) -> float:
     """The figure that the dial is held against."""
     return seen.parts["alike"] if isinstance(landmark, PrintedWords) else seen.score

@@ -29,12 +29,12 @@ def propose_inked(document: DocumentReading, page: int, box: Box, taken: Collect
     boxes = max(groups, key=lambda group: sum(bool(b.words) for b in group))
     if boxes:
         return _of_boxes(document, page, boxes, taken)
-    said = _signing(document, page, box)
-    if not said:
+    message = _signing(document, page, box)
+    if not message:
         return None
-    name = name_of(said)
+    name = name_of(message)
     return FieldRule(
-        key=key_for(name, taken), name=name, kind=Signature(), finders=(Signed(labels=(said.strip(" :.-–"),)),)
+        key=key_for(name, taken), name=name, kind=Signature(), finders=(Signed(labels=(message.strip(" :.-–"),)),)
     )
 
 
@@ -46,8 +46,8 @@ def _signing(document: DocumentReading, page: int, box: Box) -> str:
         return label.text if label and _SIGN.search(label.text) else ""
     printed = around(word.box for word in inside)
     roomy = box.height > ROOM * printed.height or box.width > ROOM * printed.width
-    said = " ".join(word.text for word in inside)
-    return said if len(inside) <= MOST_WORDS and roomy and _SIGN.search(said) else ""
+    message = " ".join(word.text for word in inside)
+    return message if len(inside) <= MOST_WORDS and roomy and _SIGN.search(message) else ""
 
 
 def _of_boxes(
@@ -61,8 +61,8 @@ def _of_boxes(
         name = name_of(spoken[0].text)
         finder = Ticked(options=(Option(value="yes", wordings=(spoken[0].text,)),))
         return FieldRule(key=key_for(name, taken), name=name, kind=Tick(), finders=(finder,))
-    said = [box.words[0].text.strip(" .,:") or box.text for box in spoken]
-    yes_or_no = all(text.casefold() in (*YES, *NO) for text in said)
+    message = [box.words[0].text.strip(" .,:") or box.text for box in spoken]
+    yes_or_no = all(text.casefold() in (*YES, *NO) for text in message)
     options = tuple(Option(value=text, wordings=(text,)) for text in dict.fromkeys(box.text for box in spoken))
     name = name_of(label.text) if label else f"Choice {len(taken) + 1}"
     return FieldRule(

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, InBarcode, Looks, Pattern
+from zestpail.core.finders import BesideLabel, InBarcode, Pattern, ValueProfile
 from zestpail.core.finders.printed.beside_label import POINTS_PER_MM
 from zestpail.core.kinds import Style
 from zestpail.core.landmarks.labels import folded
@@ -19,7 +19,7 @@ from zestpail.core.teaching.field_proposal import FoundLabel, kind_of, label_of
 class Repair:
     """A changed rule, and what is changed in it as a person would say it."""
 
-    said: str
+    message: str
     rule: FieldRule
 
 
@@ -31,7 +31,7 @@ def repairs(rule: FieldRule, document: DocumentReading, style: Style, page: int,
     offers = [*_by_barcode(rule, document, text), *by_label, *_by_looks(rule, text)]
     if other_kind and not offers:
         offers = [Repair("", rule)]
-    return [Repair(f"{other_kind}{' and ' if other_kind and r.said else ''}{r.said}", r.rule) for r in offers]
+    return [Repair(f"{other_kind}{' and ' if other_kind and r.message else ''}{r.message}", r.rule) for r in offers]
 
 
 def _of_fitting_kind(rule: FieldRule, style: Style, text: str) -> tuple[FieldRule, str]:
@@ -48,51 +48,51 @@ def _by_label(rule: FieldRule, label: FoundLabel) -> Iterator[Repair]:
         yield Repair(f"look beside “{label.text}” first", _with(rule, None, added))
         return
     change: dict[str, object] = {}
-    said = []
+    message = []
     if folded(label.text) not in {folded(known) for known in (*beside.labels, *beside.weak_labels)}:
         change["labels"] = (*beside.labels, label.text)
-        said.append(f"also look beside “{label.text}”")
+        message.append(f"also look beside “{label.text}”")
     if label.direction not in beside.directions:
         change["directions"] = (*beside.directions, label.direction)
-        said.append("look right of it too" if label.direction == "right" else "look below it too")
+        message.append("look right of it too" if label.direction == "right" else "look below it too")
     far = label.gap / POINTS_PER_MM
     if label.direction == "right" and far > beside.reach_mm:
         change["reach_mm"] = float(round(far * 1.2 + 5))
-        said.append(f"look up to {far * 1.2 + 5:.0f} mm away")
+        message.append(f"look up to {far * 1.2 + 5:.0f} mm away")
     if change:
-        yield Repair(" and ".join(said), _with(rule, beside, beside.model_copy(update=change)))
+        yield Repair(" and ".join(message), _with(rule, beside, beside.model_copy(update=change)))
 
 
 def _by_barcode(rule: FieldRule, document: DocumentReading, text: str) -> Iterator[Repair]:
     """A barcode that says the value, or has it as a part."""
     wanted = "".join(text.split())
     codes = [code.text for page in document.pages for code in page.barcodes]
-    for said in dict.fromkeys(said for said in codes if wanted and wanted in said):
-        part = _part_of(said, wanted)
+    for message in dict.fromkeys(message for message in codes if wanted and wanted in message):
+        part = _part_of(message, wanted)
         if part not in rule.finders:
             others = tuple(finder for finder in rule.finders if not isinstance(finder, InBarcode))
             first = part.sentence.rstrip(".")
             yield Repair(f"{first[0].lower()}{first[1:]}", rule.model_copy(update={"finders": (part, *others)}))
 
 
-def _part_of(said: str, wanted: str) -> InBarcode:
+def _part_of(message: str, wanted: str) -> InBarcode:
     """The part of a barcode's text that is wanted: by what stands round it, else by its place."""
-    start = said.index(wanted)
-    left, right = said[:start][-1:], said[start + len(wanted) :][:1]
+    start = message.index(wanted)
+    left, right = message[:start][-1:], message[start + len(wanted) :][:1]
     by_marks = InBarcode(
         after="" if not left or left.isalnum() else left, before="" if not right or right.isalnum() else right
     )
     by_place = InBarcode(first=start + 1, last=start + len(wanted) if right else None)
-    return by_marks if by_marks.taken(said) == wanted else by_place
+    return by_marks if by_marks.taken(message) == wanted else by_place
 
 
 def _by_looks(rule: FieldRule, text: str) -> Iterator[Repair]:
-    learned = rule.looks.learned(text) if rule.looks else Looks(examples=(text,))
-    if learned != rule.looks:
-        shaped = rule.model_copy(update={"looks": learned})
+    learned = rule.profile.learned(text) if rule.profile else ValueProfile(examples=(text,))
+    if learned != rule.profile:
+        shaped = rule.model_copy(update={"profile": learned})
         yield Repair(f"expect something {learned.sentence}", shaped)
     if not any(isinstance(finder, Pattern) for finder in rule.finders):
-        anywhere = rule.model_copy(update={"looks": learned, "finders": (*rule.finders, Pattern(weight=0.3))})
+        anywhere = rule.model_copy(update={"profile": learned, "finders": (*rule.finders, Pattern(weight=0.3))})
         yield Repair(f"else take anything {learned.sentence}, wherever it stands", anywhere)
 
 

@@ -24,12 +24,12 @@ def propose_section(document: DocumentReading, page: int, box: Box, taken: Colle
     if sum("\t" in line.text for line in inside) > len(inside) / 3:
         return None
     over = [line for line in document.lines if line.page == page and line.box.cy < inside[0].box.cy]
-    heads = [inside[0], *reversed(over[-1:])]
-    head = next(
-        (line for line in heads if len(line.words) <= MOST_WORDS and not line.text.rstrip().endswith(".")), None
+    headers = [inside[0], *reversed(over[-1:])]
+    header = next(
+        (line for line in headers if len(line.words) <= MOST_WORDS and not line.text.rstrip().endswith(".")), None
     )
-    if head is None or "\t" in head.text:
+    if header is None or "\t" in header.text:
         return None
-    said = NUMBERED.sub("", head.text.strip(), count=1).strip(" .:")
-    name = name_of(said.capitalize() if said.isupper() else said)
-    return FieldRule(key=key_for(name, taken), name=name, kind=Paragraph(), finders=(Section(headings=(said,)),))
+    message = NUMBERED.sub("", header.text.strip(), count=1).strip(" .:")
+    name = name_of(message.capitalize() if message.isupper() else message)
+    return FieldRule(key=key_for(name, taken), name=name, kind=Paragraph(), finders=(Section(headings=(message,)),))

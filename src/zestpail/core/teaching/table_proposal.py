@@ -31,7 +31,7 @@ def propose_table(document: DocumentReading, page: int, box: Box, taken: Collect
     None where fewer than two lines, or nothing in columns, stands there.
     """
     lines = [line for line in document.lines if line.page == page and box.covers_centre_of(line.box)]
-    lines = [cut for line in lines if (cut := _within(line, box))]
+    lines = [origin for line in lines if (origin := _within(line, box))]
     if len(lines) < 2:
         return None
     headed = not any(c.isdigit() for c in lines[0].text)
@@ -42,16 +42,16 @@ def propose_table(document: DocumentReading, page: int, box: Box, taken: Collect
     keys: list[str] = []
     columns: list[Column] = []
     for at, edge in enumerate(edges):
-        said = _text(lines[0], edge) if headed else ""
-        name = name_of(said) if any(c.isalpha() for c in said) else f"Column {at + 1}"
+        message = _text(lines[0], edge) if headed else ""
+        name = name_of(message) if any(c.isalpha() for c in message) else f"Column {at + 1}"
         key = key_for(name, keys)
         keys.append(key)
-        kind = _kind([_text(line, edge) for line in body], style)
-        columns.append(Column(key=key, name=name, kind=kind, headers=(said,) if said else ()))
+        doc_type = _kind([_text(line, edge) for line in body], style)
+        columns.append(Column(key=key, name=name, kind=doc_type, headers=(message,) if message else ()))
     dividers = [(one[1] + other[0]) / 2 for one, other in pairwise(edges)]
     left = lines[0].box.x0
     grid = Grid(
-        head=lines[0].text, left=left, dividers=tuple(round(d - left, 1) for d in dividers), columns=tuple(keys)
+        header=lines[0].text, left=left, dividers=tuple(round(d - left, 1) for d in dividers), columns=tuple(keys)
     )
     return Table(key=key_for("Table", taken), name="Table", columns=tuple(columns), grids=() if headed else (grid,))
 
@@ -64,7 +64,7 @@ def shown_way(body: Sequence[BodyLine], rules: Sequence[Box], table: Table, draw
     wanted = {id(line) for line in body if drawn.covers_centre_of(line.box)}
     anchor = anchor_of(body, table)
     texts = [key for key in dict.fromkeys([anchor, *(c.key for c in table.columns)]) if key]
-    ways = [RowsBegin(by="every line"), RowsBegin(by="ruled line")]
+    ways = [RowsBegin(by="every_line"), RowsBegin(by="ruled_line")]
     ways += [RowsBegin(column=key, stands=stands) for key in texts for stands in ("head", "foot")]
     ways.append(RowsBegin(by="gap"))
     for way in ways:
@@ -79,9 +79,9 @@ def _within(line: Line, box: Box) -> Line | None:
     return Line(line.page, words) if words else None
 
 
-def _edges(body: Sequence[Line], head: Line | None, box: Box) -> list[tuple[float, float]]:
+def _edges(body: Sequence[Line], header: Line | None, box: Box) -> list[tuple[float, float]]:
     """From where to where each column goes: parted where hardly any line has print, or between two headers."""
-    heads = [around(w.box for w in piece) for piece in _pieces(head)] if head else []
+    headers = [around(w.box for w in piece) for piece in _pieces(header)] if header else []
     over = print_over(body, box.x1 + 2)
     limit = CROSSED * len(body)
     edges: list[tuple[float, float]] = []
@@ -89,32 +89,32 @@ def _edges(body: Sequence[Line], head: Line | None, box: Box) -> list[tuple[floa
         if over[at] <= limit:
             continue
         parted = not edges or at - edges[-1][1] > GUTTER
-        between = edges and any(one.x1 < (edges[-1][1] + at) / 2 < other.x0 for one, other in pairwise(heads))
+        between = edges and any(one.x1 < (edges[-1][1] + at) / 2 < other.x0 for one, other in pairwise(headers))
         if parted or (between and at - edges[-1][1] > 1):
             edges.append((float(at), float(at)))
         else:
             edges[-1] = (edges[-1][0], float(at))
-    if heads:
-        edges = _joined_under(edges, heads)
+    if headers:
+        edges = _joined_under(edges, headers)
     return edges
 
 
-def _joined_under(edges: Sequence[tuple[float, float]], heads: Sequence[Box]) -> list[tuple[float, float]]:
+def _joined_under(edges: Sequence[tuple[float, float]], headers: Sequence[Box]) -> list[tuple[float, float]]:
     """One column for every header: the stretches under it, or the nearest; others go with the one before."""
-    headed = {at for at, head in enumerate(heads) if any(_apart(edge, head) < 0 for edge in edges)}
-    columns: dict[int, list[tuple[float, float]]] = {at: [(head.x0, head.x1)] for at, head in enumerate(heads)}
+    headed = {at for at, header in enumerate(headers) if any(_apart(edge, header) < 0 for edge in edges)}
+    columns: dict[int, list[tuple[float, float]]] = {at: [(header.x0, header.x1)] for at, header in enumerate(headers)}
     last = 0
     for edge in edges:
-        nearest = min(range(len(heads)), key=lambda at: _apart(edge, heads[at]))
-        if _apart(edge, heads[nearest]) < 0 or nearest not in headed:
+        nearest = min(range(len(headers)), key=lambda at: _apart(edge, headers[at]))
+        if _apart(edge, headers[nearest]) < 0 or nearest not in headed:
             last = nearest
         columns[last].append(edge)
     return sorted((min(x0 for x0, _ in several), max(x1 for _, x1 in several)) for several in columns.values())
 
 
-def _apart(edge: tuple[float, float], head: Box) -> float:
+def _apart(edge: tuple[float, float], header: Box) -> float:
     """The gap between a stretch and a header; below 0 where they overlap."""
-    return max(head.x0 - edge[1], edge[0] - head.x1)
+    return max(header.x0 - edge[1], edge[0] - header.x1)
 
 
 def _pieces(line: Line) -> list[list[Word]]:

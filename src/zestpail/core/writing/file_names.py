@@ -41,7 +41,7 @@ class FieldPart(Part):
 class DatePart(Part):
     """A date field written by a pattern of YYYY, YY, MM and DD."""
 
-    part: Literal["date as"] = "date as"
+    part: Literal["date"] = "date"
     key: str
     pattern: str = "YYYY-MM-DD"
     instead: str = "undated"
@@ -68,7 +68,7 @@ class Naming(BaseModel):
     @property
     def sentence(self) -> str:
         """The name as a person reads it."""
-        return " / ".join("".join(_said(part) for part in level) for level in (*self.folders, self.file))
+        return " / ".join("".join(_message(part) for part in level) for level in (*self.folders, self.file))
 
 
 def compose(naming: Naming, values: Mapping[str, str | None], counter: int, extension: str) -> PurePosixPath:
@@ -121,7 +121,7 @@ def _dated(part: DatePart, value: str | None) -> str:
     return re.sub("YYYY|YY|MM|DD", lambda found: written[found[0]], part.pattern)
 
 
-def _said(part: AnyPart) -> str:
+def _message(part: AnyPart) -> str:
     match part:
         case TextPart(text=text):
             return text

@@ -8,7 +8,12 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.reading.preparation.edits import Place
 
-NotesOut = Literal["kept here", "put on the PDF as annotations", "burnt into the PDF"]
+NotesOut = Literal["kept", "annotations", "burnt_in"]
+NOTES_OUT: dict[NotesOut, str] = {
+    "kept": "kept here",
+    "annotations": "put on the PDF as annotations",
+    "burnt_in": "burnt into the PDF",
+}
 
 
 class Note(BaseModel):

@@ -47,7 +47,7 @@ def _page(lines: Sequence[str]) -> PageToWrite:
         words += [_word(line, start, end, top, font) for start, end in _words(line)]
     points = 72 / DPI
     reading = PageReading(
-        width=WIDTH * points, height=HEIGHT * points, words=tuple(words), source="text layer", engine="plain text",
+        width=WIDTH * points, height=HEIGHT * points, words=tuple(words), source="text_layer", engine="plain text",
         dpi=DPI, to_pixels=scaling(1 / points),
     )  # fmt: skip
     return PageToWrite(np.array(image), reading)

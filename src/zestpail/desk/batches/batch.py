@@ -5,21 +5,21 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from sqlmodel import Session, col, select
 
+from zestpail.delivery import Receipt
 from zestpail.desk.batches.control_totals import ControlView, control_of
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
+from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.queries.documents import pages_of, values_of
-from zestpail.store.queries.pages import pages_of_pile
+from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.tables import (
     ArrivedFile,
     Batch,
-    Delivery,
     Document,
     DocumentState,
     Event,
@@ -50,7 +50,7 @@ class DocumentRow:
     title: str
     values: list[tuple[str, str]]
     pages: list[PageTile]
-    receipt: dict[str, Any]
+    receipts: list[Receipt]
     problem: str | None
 
 
@@ -120,14 +120,14 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
 
 
 def _file_row(session: Session, file: ArrivedFile) -> FileRow:
-    pages = pages_of_pile(session, file.id or 0)
+    pages = pages_of_stack(session, file.id or 0)
     first = {page.document_id: page.place for page in reversed(pages)}
     documents = [d for d in session.exec(select(Document).where(Document.file_id == file.id)) if d.id in first]
     documents.sort(key=lambda document: first[document.id])
     left_out = Counter(page.left_out for page in pages if page.left_out)
     undecided = sum(page.document_id is None and page.left_out is None for page in pages)
     rows = [_document_row(session, document) for document in documents]
-    emptied = file.state in (FileState.OPENED, FileState.CUT) and not pages
+    emptied = file.state in (FileState.OPENED, FileState.SPLIT) and not pages
     moved = emptied and session.exec(select(Page.id).where(Page.file_id == file.id)).first() is not None
     return FileRow(
         name=file.name, size=file.size, problem=file.problem, documents=rows, left_out=left_out.most_common(),
@@ -136,25 +136,26 @@ def _file_row(session: Session, file: ArrivedFile) -> FileRow:
 
 
 def _document_row(session: Session, document: Document) -> DocumentRow:
-    kind = type_of(session, document)
+    doc_type = type_of(session, document)
     rows = values_of(session, document.id or 0)
-    values = [(kind.names[r.key], kind.field(r.key).kind.show(r.value) if r.value else "") for r in rows]
-    delivery = session.exec(select(Delivery).where(Delivery.document_id == document.id)).first()
+    values = [(doc_type.names[r.key], doc_type.field(r.key).kind.show(r.value) if r.value else "") for r in rows]
+    deliveries = deliveries_of(session, document.id or 0)
+    stuck = [one.problem for one in deliveries if one.problem] if document.state == DocumentState.STUCK else []
     names = [r.value for r in rows if r.key in ("seller_name", "invoice_number") and r.value]
     return DocumentRow(
         id=document.id or 0,
-        type_name=kind.name,
+        type_name=doc_type.name,
         state=document.state.value,
         words=WORDS[document.state],
-        why=str(document.cut.get("why", "")),
+        why=document.origin.why,
         title=" ".join(names) or f"Document {document.id}",
         values=values,
         pages=[
             PageTile(p.id or 0, p.position + 1, p.state.value if p.state != PageState.READ else p.source, p.problem)
             for p in pages_of(session, document.id or 0)
         ],
-        receipt=delivery.receipt if delivery else {},
-        problem=delivery.problem if delivery and document.state == DocumentState.STUCK else None,
+        receipts=[one.receipt for one in deliveries if one.receipt],
+        problem=" ".join(stuck) or None,
     )
 
 
@@ -181,7 +182,7 @@ def _more(event: Event) -> str:
         for key, now in after.get("values", {}).items()
         if was[key]["value"] != now["value"]
     )
-    said = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
+    message = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
     if after.get("page"):
-        said.insert(0, f"page {after['page']}")
-    return " · ".join([*said, changed] if changed else said)
+        message.insert(0, f"page {after['page']}")
+    return " · ".join([*message, changed] if changed else message)

@@ -9,10 +9,10 @@ from sqlmodel import Session, col, select
 
 from zestpail.core.checks.control_total import ControlTotal, held_against
 from zestpail.core.document_type import DocumentType
-from zestpail.core.kinds import Amount, Quantity
+from zestpail.core.kinds import Amount
 from zestpail.core.kinds.style import Style
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.context import letter_of, revision_for
+from zestpail.desk.documents.context import revision_for
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
 from zestpail.store.queries.documents import values_of
@@ -27,22 +27,22 @@ class ControlView:
     fields: list[tuple[str, str]]
     """The fields that can be added up."""
     held: bool
-    said: str
+    message: str
 
 
 def control_of(session: Session, batch: Batch) -> ControlView:
     """The control total, and how the batch stands to it."""
-    kind = DocumentType.model_validate(revision_for(session, letter_of(session.get_one(Lane, batch.lane_id))).body)
-    control = ControlTotal.model_validate(batch.control)
+    doc_type = DocumentType.model_validate(revision_for(session, session.get_one(Lane, batch.lane_id).settings).body)
+    control = batch.control or ControlTotal()
     out = (DocumentState.UNREADABLE, DocumentState.DISSOLVED)
     wanted = select(Document).where(Document.batch_id == batch.id, col(Document.state).not_in(out))
     documents = [
         {value.key: value.value for value in values_of(session, document.id or 0)}
         for document in session.exec(wanted.order_by(col(Document.id)))
     ]
-    held, said = held_against(control, documents, kind.names) if batch.control else (True, "")
-    fields = [(rule.key, rule.name) for rule in kind.fields if isinstance(rule.kind, Amount | Quantity)]
-    return ControlView(control, fields, held, said)
+    held, message = held_against(control, documents, doc_type.names) if batch.control else (True, "")
+    fields = [(rule.key, rule.name) for rule in doc_type.fields if rule.kind.sheet in ("money", "number")]
+    return ControlView(control, fields, held, message)
 
 
 def set_control(store: Store, batch_id: int, documents: str, field: str, total: str, person_id: int) -> None:
@@ -62,6 +62,6 @@ def set_control(store: Store, batch_id: int, documents: str, field: str, total: 
         batch = session.get(Batch, batch_id, with_for_update=True)
         if batch is None:
             raise Missing("There is no such batch.")
-        before = batch.control
-        batch.control = {} if control == ControlTotal() else control.model_dump(mode="json")
-        note(session, "control total", batch_id=batch_id, person_id=person_id, before=before, after=batch.control)
+        before, batch.control = batch.control, None if control == ControlTotal() else control
+        details = [one.model_dump(mode="json") if one else {} for one in (before, batch.control)]
+        note(session, "control total", batch_id=batch_id, person_id=person_id, before=details[0], after=details[1])

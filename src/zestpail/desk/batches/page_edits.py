@@ -14,10 +14,10 @@ from typing import Any, Literal, cast, get_args
 from sqlmodel import Session
 
 from zestpail.core.reading.geometry import Box
-from zestpail.core.reading.page import PageReading, Step
-from zestpail.core.reading.preparation.edits import ByHand, box_of, place_of
+from zestpail.core.reading.page import STEPS, PageReading, Step
+from zestpail.core.reading.preparation.edits import PageEdits, box_of, place_of
 from zestpail.core.writing.notes import Note
-from zestpail.desk.batches.page_moves import OPEN, opened, read_again
+from zestpail.desk.batches.page_moves import CHANGEABLE, opened, read_again
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import forget_unused, reading_of
 from zestpail.desk.documents.transitions import WORDS
@@ -26,8 +26,8 @@ from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page, Pa
 
 LEAST = 4.0
 """Points that a drawn box is wide and high at least."""
-UNDONE = ("turned", "straightened", "borders cleared", "borders cut off", "holes filled", "specks removed", "made grey",
-          "made black and white", "cropped")  # fmt: skip
+UNDONE = ("turned", "straightened", "borders_cleared", "borders_cut_off", "holes_filled", "specks_removed", "made_grey",
+          "made_black_and_white", "cropped")  # fmt: skip
 """Steps that can be undone one by one; what is blacked out can only be taken back."""
 
 
@@ -36,7 +36,7 @@ class Done:
     """One thing that was done to the page, or that a person undid."""
 
     step: str
-    said: str
+    message: str
     can_change: bool
     undone: bool
 
@@ -58,7 +58,7 @@ class PageView:
     batch_id: int
     number: int
     """In its pile, from 1."""
-    pile: str
+    stack: str
     belongs: str
     width: float
     height: float
@@ -75,21 +75,20 @@ def page_view(store: Store, batch_id: int, page_id: int) -> PageView:
     """One page in full size, with what was done to it. Raises Missing."""
     with store.transaction() as session:
         page = session.get(Page, page_id)
-        file = session.get(ArrivedFile, page.pile_id) if page else None
+        file = session.get(ArrivedFile, page.stack_id) if page else None
         if page is None or file is None or file.batch_id != batch_id:
             raise Missing("There is no such page in this batch.")
         document = session.get(Document, page.document_id) if page.document_id else None
     read = page.state == PageState.READ
     reading = reading_of(store, page)
-    by_hand = ByHand.model_validate(page.by_hand)
-    undone = [Done(step, f"not {step}", can_change=True, undone=True) for step in by_hand.without]
-    done = [Done(s.step, s.said, s.step in UNDONE, undone=False) for s in reading.preparation] if read else []
+    undone = [Done(step, f"not {STEPS[step]}", can_change=True, undone=True) for step in page.edits.without]
+    done = [Done(s.step, s.message, s.step in UNDONE, undone=False) for s in reading.preparation] if read else []
     return PageView(
-        id=page_id, batch_id=batch_id, number=page.place + 1, pile=file.name,
+        id=page_id, batch_id=batch_id, number=page.place + 1, stack=file.name,
         belongs=page.left_out or (f"document {document.id}, {WORDS[document.state]}" if document else "not cut yet"),
         width=reading.width, height=reading.height, picture=(page.image or "")[:12] if read else "",
         problem=page.problem or "", done=done + undone, pinned=list(_pinned(page, reading)) if read else [],
-        open=read and (document is None or document.state in OPEN),
+        open=read and (document is None or document.state in CHANGEABLE),
     )  # fmt: skip
 
 
@@ -99,16 +98,16 @@ def turn(store: Store, page_id: int, degrees: int, person_id: int) -> str:
         raise NotDone("A page can be turned by quarters only.")
     with _changed(store, page_id, person_id, "turned page {}") as page:
         by_itself = round(sum(s.degrees for s in page.reading.preparation if s.step == "turned"))
-        stands = by_itself if page.by_hand.turned is None else page.by_hand.turned
-        page.by_hand = page.by_hand.model_copy(update={"turned": (stands + degrees) % 360})
-    return page.told
+        stands = by_itself if page.edits.turned is None else page.edits.turned
+        page.edits = page.edits.model_copy(update={"turned": (stands + degrees) % 360})
+    return page.details
 
 
 def crop(store: Store, page_id: int, box: Box, person_id: int) -> str:
     """Only what is in the box (points of the page as it is shown) is the page from now on."""
     with _changed(store, page_id, person_id, "cropped page {}") as page:
-        page.by_hand = page.by_hand.model_copy(update={"crop": page.place(box)})
-    return page.told
+        page.edits = page.edits.model_copy(update={"crop": page.place(box)})
+    return page.details
 
 
 def black_out(store: Store, page_id: int, box: Box, person_id: int) -> str:
@@ -118,72 +117,70 @@ def black_out(store: Store, page_id: int, box: Box, person_id: int) -> str:
     unseen, so that this can be taken back until the document has gone on.
     """
     with _changed(store, page_id, person_id, "blacked out a place on page {}") as page:
-        places = (*page.by_hand.blacked_out, page.place(box))
-        page.by_hand = page.by_hand.model_copy(update={"blacked_out": places})
+        places = (*page.edits.blacked_out, page.place(box))
+        page.edits = page.edits.model_copy(update={"blacked_out": places})
         old = [name for name in (page.row.image, page.row.thumbnail, page.row.reading) if name]
     forget_unused(store, old)
-    return page.told
+    return page.details
 
 
 def without_step(store: Store, page_id: int, step: str, person_id: int) -> str:
     """Undo one step of the preparation on this page, or do it again if it was undone."""
     if step not in UNDONE:
         raise NotDone("This step cannot be undone by itself.")
-    with _changed(store, page_id, person_id, f"changed “{step}” on page {{}}") as page:
-        by_hand, known = page.by_hand, cast(Step, step)
+    with _changed(store, page_id, person_id, f"changed “{step.replace('_', ' ')}” on page {{}}") as page:
+        edits, known = page.edits, cast(Step, step)
         if step == "cropped":
-            page.by_hand = by_hand.model_copy(update={"crop": None})
+            page.edits = edits.model_copy(update={"crop": None})
         elif step == "turned":
-            page.by_hand = by_hand.model_copy(update={"turned": 0})
-        elif known in by_hand.without:
-            page.by_hand = by_hand.model_copy(update={"without": tuple(s for s in by_hand.without if s != known)})
+            page.edits = edits.model_copy(update={"turned": 0})
+        elif known in edits.without:
+            page.edits = edits.model_copy(update={"without": tuple(s for s in edits.without if s != known)})
         else:
-            page.by_hand = by_hand.model_copy(update={"without": (*by_hand.without, known)})
-    return page.told
+            page.edits = edits.model_copy(update={"without": (*edits.without, known)})
+    return page.details
 
 
 def pin(store: Store, page_id: int, kind: str, box: Box, text: str, who: tuple[int, str]) -> str:
     """Lay a note or a highlight over the page, by ``who`` (id and name). The page itself stays as it is."""
-    said = " ".join(text.split())
-    if kind not in get_args(Literal["note", "highlight"]) or (kind == "note" and not said) or len(said) > 1000:
+    message = " ".join(text.split())
+    if kind not in get_args(Literal["note", "highlight"]) or (kind == "note" and not message) or len(message) > 1000:
         raise NotDone("A note needs some words, at most 1000 characters of them.")
-    with opened(store, page_id, who[0], f"pinned a {kind} on page {{}}") as pile:
-        place = _place(store, pile.page, box)
-        pinned = Note.model_validate({"kind": kind, "place": place, "text": said, "by": who[1]})
-        pile.page.notes = [*pile.page.notes, pinned.model_dump(mode="json")]
-        gone_on = _gone_on(pile.session, pile.page)
+    with opened(store, page_id, who[0], f"pinned a {kind} on page {{}}") as stack:
+        place = _place(store, stack.page, box)
+        pinned = Note.model_validate({"kind": kind, "place": place, "text": message, "by": who[1]})
+        stack.page.notes = (*stack.page.notes, pinned)
+        gone_on = _gone_on(stack.session, stack.page)
     return f"Document {gone_on} has gone already; this is kept here only." if gone_on else ""
 
 
 def unpin(store: Store, page_id: int, number: int, person_id: int) -> str:
     """Take a note or a highlight away. Raises Missing."""
-    with opened(store, page_id, person_id, "took a note off page {}") as pile:
-        if not 0 <= number < len(pile.page.notes):
+    with opened(store, page_id, person_id, "took a note off page {}") as stack:
+        if not 0 <= number < len(stack.page.notes):
             raise Missing("There is no such note.")
-        pile.page.notes = [one for at, one in enumerate(pile.page.notes) if at != number]
+        stack.page.notes = tuple(one for at, one in enumerate(stack.page.notes) if at != number)
     return ""
 
 
 @dataclass
-class _PageByHand:
+class _PageUnderEdit:
     row: Page
     reading: PageReading
-    by_hand: ByHand
+    edits: PageEdits
     place: Callable[[Box], Any]
-    told: str = ""
+    details: str = ""
 
 
 @contextmanager
-def _changed(store: Store, page_id: int, person_id: int, said: str) -> Iterator[_PageByHand]:
-    with opened(store, page_id, person_id, said) as pile:
-        row = pile.page
-        page = _PageByHand(
-            row, reading_of(store, row), ByHand.model_validate(row.by_hand), lambda box: _place(store, row, box)
-        )
+def _changed(store: Store, page_id: int, person_id: int, message: str) -> Iterator[_PageUnderEdit]:
+    with opened(store, page_id, person_id, message) as stack:
+        row = stack.page
+        page = _PageUnderEdit(row, reading_of(store, row), row.edits, lambda box: _place(store, row, box))
         yield page
-        row.by_hand = page.by_hand.model_dump(mode="json", exclude_defaults=True)
-        read_again(pile.session, row)
-    page.told = pile.told
+        row.edits = page.edits
+        read_again(stack.session, row)
+    page.details = stack.details
 
 
 def _place(store: Store, page: Page, box: Box) -> Any:
@@ -199,8 +196,7 @@ def _place(store: Store, page: Page, box: Box) -> Any:
 
 
 def _pinned(page: Page, reading: PageReading) -> Iterator[Pinned]:
-    for number, kept in enumerate(page.notes):
-        note = Note.model_validate(kept)
+    for number, note in enumerate(page.notes):
         box = box_of(reading, note.place)
         shares = (box.x0 / reading.width, box.y0 / reading.height, box.x1 / reading.width, box.y1 / reading.height)
         yield Pinned(number, note.kind, note.text, note.by, shares)

@@ -5,7 +5,6 @@ Documents that have gone on cannot be changed any more. Those that change have t
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -16,22 +15,21 @@ from sqlmodel import Session, col, delete, select
 
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.holding import holder_name
+from zestpail.desk.documents.journal import last_change, undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.transitions import (
-    CAPTURE,
-    READ,
     WORDS,
     dissolve,
     read_anew,
 )
 from zestpail.store import Store
-from zestpail.store.jobs import defer
+from zestpail.store.columns import put_back, saved
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.tables import (
     ArrivedFile,
     CheckResult,
     Document,
     DocumentState,
-    Event,
     FieldValue,
     FileState,
     Page,
@@ -39,27 +37,26 @@ from zestpail.store.tables import (
     TableRow,
 )
 
-MENDED, TAKEN_BACK = "ribbon mended", "ribbon mending taken back"
 Side = Literal["before", "after"]
-OPEN = (DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
+CHANGEABLE = (DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
 BY_HAND = "taken out by hand"
-_KEPT = ("document_id", "pile_id", "position", "place", "left_out", "by_hand", "notes",
+_SAVED = ("document_id", "stack_id", "position", "place", "left_out", "edits", "notes",
          "state", "problem", "image", "thumbnail", "reading", "width", "height", "source")  # fmt: skip
 
 
 @dataclass
-class Mending:
+class StackEdit:
     """The piles of a batch as they are being mended: all pages as they lie, and the one at hand."""
 
     session: Session
     pages: list[Page]
     page: Page
-    told: str = ""
+    details: str = ""
     """What a person should know once it is mended."""
 
-    def lying(self, pile_id: int | None) -> list[Page]:
+    def lying(self, stack_id: int | None) -> list[Page]:
         """The pages of one pile. Raises NotDone if it is not cut yet."""
-        pages = [page for page in self.pages if page.pile_id == pile_id]
+        pages = [page for page in self.pages if page.stack_id == stack_id]
         if any(one.document_id is None and one.left_out is None for one in pages):
             raise NotDone("This pile is still being read. It can be mended as soon as it is cut.")
         return pages
@@ -70,81 +67,81 @@ class Mending:
             raise NotDone("This page is left out and belongs to no document. Take it in first.")
         return [page for page in self.pages if page.document_id == self.page.document_id]
 
-    def lay(self, moved: list[Page], at: int, pile_id: int | None) -> None:
+    def lay(self, moved: list[Page], at: int, stack_id: int | None) -> None:
         """Lay pages into a pile, before the one that is ``at`` that place among the others."""
         others = [page for page in self.pages if page not in moved]
         self.pages[:] = [*others[:at], *moved, *others[at:]]
         for page in moved:
-            page.pile_id = pile_id
+            page.stack_id = stack_id
 
 
-def cut_before(store: Store, page_id: int, person_id: int) -> str:
+def split_before(store: Store, page_id: int, person_id: int) -> str:
     """A document begins at this page. Raises NotDone if one does already."""
-    with opened(store, page_id, person_id, "cut before page {}") as pile:
-        document = pile.document()
-        if document[0] is pile.page:
+    with opened(store, page_id, person_id, "cut before page {}") as stack:
+        document = stack.document()
+        if document[0] is stack.page:
             raise NotDone("A document begins at this page already.")
-        old = pile.session.get_one(Document, pile.page.document_id)
-        cut = {**old.cut, "why": "cut by hand", "doubt": ""}
-        new = Document(batch_id=old.batch_id, file_id=old.file_id, revision_id=old.revision_id, cut=cut)
-        pile.session.add(new)
-        pile.session.flush()
-        for page in document[document.index(pile.page) :]:
+        old = stack.session.get_one(Document, stack.page.document_id)
+        origin = old.origin.model_copy(update={"why": "cut by hand", "doubt": ""})
+        new = Document(batch_id=old.batch_id, file_id=old.file_id, revision_id=old.revision_id, origin=origin)
+        stack.session.add(new)
+        stack.session.flush()
+        for page in document[document.index(stack.page) :]:
             page.document_id = new.id
-    return pile.told
+    return stack.details
 
 
 def join_before(store: Store, page_id: int, person_id: int) -> str:
     """The document of this page goes on the one before it, also in the pile before. Raises NotDone if there is none."""
-    with opened(store, page_id, person_id, "joined at page {}") as pile:
-        document = pile.document()
-        earlier = next((p for p in reversed(pile.pages[: pile.pages.index(document[0])]) if p.document_id), None)
+    with opened(store, page_id, person_id, "joined at page {}") as stack:
+        document = stack.document()
+        earlier = next((p for p in reversed(stack.pages[: stack.pages.index(document[0])]) if p.document_id), None)
         if earlier is None:
             raise NotDone("There is no document before this one.")
-        if earlier.pile_id != pile.page.pile_id:
-            last = pile.lying(earlier.pile_id)[-1]
-            pile.lay(document, pile.pages.index(last) + 1, earlier.pile_id)
+        if earlier.stack_id != stack.page.stack_id:
+            last = stack.lying(earlier.stack_id)[-1]
+            stack.lay(document, stack.pages.index(last) + 1, earlier.stack_id)
         for page in document:
             page.document_id = earlier.document_id
-    return pile.told
+    return stack.details
 
 
 def leave_out(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to no document: it is kept, but not delivered. Raises NotDone if that is so already."""
-    with opened(store, page_id, person_id, "took out page {}") as pile:
-        pile.document()
-        pile.page.document_id, pile.page.left_out = None, BY_HAND
-    return pile.told
+    with opened(store, page_id, person_id, "took out page {}") as stack:
+        stack.document()
+        stack.page.document_id, stack.page.left_out = None, BY_HAND
+    return stack.details
 
 
 def take_in(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to the document before it, or after it at the beginning. Raises NotDone."""
-    with opened(store, page_id, person_id, "took in page {}") as pile:
-        if pile.page.document_id:
+    with opened(store, page_id, person_id, "took in page {}") as stack:
+        if stack.page.document_id:
             raise NotDone("This page belongs to a document already.")
-        lying = pile.lying(pile.page.pile_id)
-        near = _nearest(lying, lying.index(pile.page))
+        lying = stack.lying(stack.page.stack_id)
+        near = _nearest(lying, lying.index(stack.page))
         if near is None:
             raise NotDone("There is no document that it could belong to.")
-        pile.page.document_id, pile.page.left_out = near.document_id, None
-    return pile.told
+        stack.page.document_id, stack.page.left_out = near.document_id, None
+    return stack.details
 
 
 def move_page(store: Store, page_id: int, target_id: int, side: Side, person_id: int) -> str:
     """Lay the page before or after another one of the batch, into its pile and document. Raises Missing, NotDone."""
-    with opened(store, page_id, person_id, "moved page {}") as pile:
-        others = [page for page in pile.pages if page is not pile.page]
+    with opened(store, page_id, person_id, "moved page {}") as stack:
+        others = [page for page in stack.pages if page is not stack.page]
         target = next((page for page in others if page.id == target_id), None)
         if target is None:
             raise Missing("There is no such page in this batch.")
-        lying = [page for page in pile.lying(target.pile_id) if page is not pile.page]
+        lying = [page for page in stack.lying(target.stack_id) if page is not stack.page]
         near = _nearest(lying, lying.index(target) + (side == "after"), target)
-        if pile.page.document_id and near is None:
+        if stack.page.document_id and near is None:
             raise NotDone("That pile has no document that the page could belong to.")
-        if pile.page.document_id and near:
-            pile.page.document_id = near.document_id
-        pile.lay([pile.page], others.index(target) + (side == "after"), target.pile_id)
-    return pile.told
+        if stack.page.document_id and near:
+            stack.page.document_id = near.document_id
+        stack.lay([stack.page], others.index(target) + (side == "after"), target.stack_id)
+    return stack.details
 
 
 def _nearest(lying: list[Page], at: int, target: Page | None = None) -> Page | None:
@@ -154,62 +151,67 @@ def _nearest(lying: list[Page], at: int, target: Page | None = None) -> Page | N
     return next((p for p in [*reversed(lying[:at]), *lying[at:]] if p.document_id), None)
 
 
-def take_back(store: Store, batch_id: int, person_id: int) -> str:
-    """Undo the last mending of the batch that is not undone yet; returns what it was. Raises NotDone."""
+def undo(store: Store, batch_id: int, person_id: int) -> str:
+    """Undo the last change of the batch's pages that is not undone yet; returns what it was. Raises NotDone."""
     with store.transaction() as session:
-        event = _last(session, batch_id)
-        if event is None:
-            raise NotDone("There is nothing to take back.")
         pages = _pages_of_batch(session, batch_id)
         before = _as_it_lies(pages)
-        for page in pages:
-            kept = event.before["pages"].get(str(page.id))
-            if kept:
-                page.sqlmodel_update(kept)
-                made = (page.image, page.thumbnail, page.reading)  # deleted where something was blacked out
-                if not all(name and store.blobs.holds(name) for name in made):
-                    read_again(session, page)
-        pages.sort(key=lambda page: (page.pile_id or 0, page.place))
+
+        def put_pages_back(values: dict[str, Any]) -> None:
+            for page in pages:
+                if str(page.id) in values["pages"]:
+                    put_back(page, values["pages"][str(page.id)])
+                    made = (page.image, page.thumbnail, page.reading)  # deleted where something was blacked out
+                    if not all(name and store.blobs.holds(name) for name in made):
+                        read_again(session, page)
+
+        entry = undo_last(session, _subject(batch_id), put_pages_back)
+        pages.sort(key=lambda page: (page.stack_id or 0, page.place))
         _keep(session, pages, before, person_id)
-        said = str(event.after["said"])
-        note(session, TAKEN_BACK, batch_id=batch_id, person_id=person_id, after={"event": event.id, "said": said})
-        return said
+        note(session, "pages as before", batch_id=batch_id, person_id=person_id, after={"said": entry.message})
+        return entry.message
 
 
 def read_again(session: Session, page: Page) -> None:
     """The page is to be read once more; until then there is no picture of it."""
     page.state, page.problem = PageState.WAITING, None
     page.image = page.thumbnail = page.reading = None
-    defer(session, "read_page", priority=READ, page_id=page.id)
+    defer(session, "read_page", priority=Priority.READ, page_id=page.id)
 
 
-def can_take_back(session: Session, batch_id: int) -> bool:
-    return _last(session, batch_id) is not None
+def can_undo(session: Session, batch_id: int) -> bool:
+    return last_change(session, _subject(batch_id)) is not None
+
+
+def _subject(batch_id: int) -> str:
+    """What changes of the batch's pages are written down under."""
+    return f"batch {batch_id}"
 
 
 @contextmanager
-def opened(store: Store, page_id: int, person_id: int, said: str) -> Iterator[Mending]:
+def opened(store: Store, page_id: int, person_id: int, message: str) -> Iterator[StackEdit]:
     """The piles round a page, to be mended; what then changed is kept with what it was before.
 
     ``said`` tells in the trail what was done, with the page's number in its pile. Raises Missing, NotDone.
     """
     with store.transaction() as session:
         page = session.get(Page, page_id)
-        if page is None or page.pile_id is None:
+        if page is None or page.stack_id is None:
             raise Missing("There is no such page.")
-        batch_id = session.get_one(ArrivedFile, page.pile_id).batch_id
+        batch_id = session.get_one(ArrivedFile, page.stack_id).batch_id
         pages = _pages_of_batch(session, batch_id)
         session.refresh(page)
-        pile = Mending(session, pages, page)
-        before, was, number = _as_it_lies(pages), _kept(pages), pile.lying(page.pile_id).index(page) + 1
-        yield pile
+        stack = StackEdit(session, pages, page)
+        before, was, number = _as_it_lies(pages), _snapshot(pages), stack.lying(page.stack_id).index(page) + 1
+        yield stack
         lost = _keep(session, pages, before, person_id)
         if lost:
-            pile.told = f"What was settled by hand in document {', '.join(map(str, lost))} is found anew."
-        now = _kept(pages)
-        changed = {key: kept for key, kept in was.items() if now[key] != kept}
-        note(session, MENDED, batch_id=batch_id, person_id=person_id, before={"pages": changed},
-             after={"said": said.format(number)})  # fmt: skip
+            stack.details = f"What was settled by hand in document {', '.join(map(str, lost))} is found anew."
+        now = _snapshot(pages)
+        changed = {key: values for key, values in was.items() if now[key] != values}
+        done = message.format(number)
+        write_down(session, _subject(batch_id), done, {"pages": changed}, person_id)
+        note(session, "pages changed", batch_id=batch_id, person_id=person_id, after={"said": done})
 
 
 def _pages_of_batch(session: Session, batch_id: int) -> list[Page]:
@@ -217,13 +219,13 @@ def _pages_of_batch(session: Session, batch_id: int) -> list[Page]:
     files = select(ArrivedFile.id).where(ArrivedFile.batch_id == batch_id).order_by(col(ArrivedFile.id))
     numbers = session.exec(files.with_for_update()).all()
     lying = (
-        select(Page).where(col(Page.pile_id).in_(numbers)).order_by(col(Page.pile_id), col(Page.place), col(Page.id))
+        select(Page).where(col(Page.stack_id).in_(numbers)).order_by(col(Page.stack_id), col(Page.place), col(Page.id))
     )
     return list(session.exec(lying.execution_options(populate_existing=True)))
 
 
-def _kept(pages: list[Page]) -> dict[str, dict[str, Any]]:
-    return {str(page.id): {name: getattr(page, name) for name in _KEPT} for page in pages}
+def _snapshot(pages: list[Page]) -> dict[str, dict[str, Any]]:
+    return {str(page.id): saved(page, _SAVED) for page in pages}
 
 
 def _as_it_lies(pages: list[Page]) -> dict[int, list[tuple[int, str]]]:
@@ -231,7 +233,7 @@ def _as_it_lies(pages: list[Page]) -> dict[int, list[tuple[int, str]]]:
     lying: dict[int, list[tuple[int, str]]] = {}
     for page in pages:
         if page.document_id:
-            lying.setdefault(page.document_id, []).append((page.id or 0, json.dumps(page.by_hand, sort_keys=True)))
+            lying.setdefault(page.document_id, []).append((page.id or 0, page.edits.model_dump_json()))
     return lying
 
 
@@ -242,17 +244,17 @@ def _keep(session: Session, pages: list[Page], before: dict[int, list[tuple[int,
     """
     after = _as_it_lies(pages)
     touched = sorted(number for number in {*before, *after} if before.get(number) != after.get(number))
-    by_hand = select(FieldValue.document_id).where(
+    edits = select(FieldValue.document_id).where(
         col(FieldValue.document_id).in_(touched), col(FieldValue.settled_by_id).is_not(None)
     )
-    lost = sorted(set(session.exec(by_hand)))
+    lost = sorted(set(session.exec(edits)))
     for number in touched:
         _changed(session, session.get_one(Document, number), bool(after.get(number)), person_id)
     in_document, in_pile = Counter[int | None](), Counter[int | None]()
     for page in pages:
-        page.place = in_pile[page.pile_id]
+        page.place = in_pile[page.stack_id]
         page.position = in_document[page.document_id] if page.document_id else page.place
-        in_pile[page.pile_id] += 1
+        in_pile[page.stack_id] += 1
         in_document[page.document_id] += 1
     session.flush()
     return lost
@@ -262,7 +264,7 @@ def _changed(session: Session, document: Document, has_pages: bool, person_id: i
     holder = holder_name(session, document, person_id)
     if holder:
         raise NotDone(f"{holder} has document {document.id} in hand; its pages cannot be changed now.")
-    if document.state not in OPEN:
+    if document.state not in CHANGEABLE:
         raise NotDone(f"Document {document.id} is {WORDS[document.state]}; its pages cannot be changed any more.")
     for table in (FieldValue, CheckResult, TableRow):
         session.exec(delete(table).where(col(table.document_id) == document.id))
@@ -270,17 +272,5 @@ def _changed(session: Session, document: Document, has_pages: bool, person_id: i
         dissolve(session, document, person_id)
         return
     read_anew(document)
-    if session.get_one(ArrivedFile, document.file_id).state != FileState.CUT:
-        defer(session, "capture", priority=CAPTURE, document_id=document.id)
-
-
-def _last(session: Session, batch_id: int) -> Event | None:
-    """The last mending that is not taken back."""
-    wanted = select(Event).where(Event.batch_id == batch_id, col(Event.what).in_((MENDED, TAKEN_BACK)))
-    back: set[int] = set()
-    for event in session.exec(wanted.order_by(col(Event.id).desc())):
-        if event.what == TAKEN_BACK:
-            back.add(int(event.after["event"]))
-        elif event.id not in back:
-            return event
-    return None
+    if session.get_one(ArrivedFile, document.file_id).state != FileState.SPLIT:
+        defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)

@@ -8,11 +8,11 @@ from itertools import groupby
 
 from sqlmodel import Session, col, select
 
-from zestpail.desk.batches.page_moves import OPEN, can_take_back
+from zestpail.desk.batches.page_moves import CHANGEABLE, can_undo
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
-from zestpail.store.queries.pages import pages_of_pile
+from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.tables import ArrivedFile, Batch, Document, FileState, Lane, Page, PageState, TypeRevision
 
 
@@ -25,7 +25,7 @@ class Tile:
     state: str
     thumbnail: str
     """Changes with the picture."""
-    by_hand: str
+    edits: str
     """What a person did to it, in a few words."""
 
 
@@ -46,7 +46,7 @@ class Stretch:
 
 
 @dataclass(frozen=True)
-class Pile:
+class StackView:
     file_id: int
     name: str
     problem: str | None
@@ -54,13 +54,13 @@ class Pile:
     stretches: list[Stretch]
 
     @property
-    def said(self) -> str:
+    def message(self) -> str:
         """How many pages went where."""
         documents = {s.document_id for s in self.stretches if s.document_id}
         out = sum(len(s.tiles) for s in self.stretches if s.document_id is None and s.tiles[0].left_out)
         pages = sum(len(s.tiles) for s in self.stretches)
-        said = [(pages, "page"), (len(documents), "document"), (out, "page")]
-        counts = [f"{count} {thing}{'' if count == 1 else 's'}" for count, thing in said]
+        message = [(pages, "page"), (len(documents), "document"), (out, "page")]
+        counts = [f"{count} {thing}{'' if count == 1 else 's'}" for count, thing in message]
         return f"{counts[0]}: {counts[1]}, {counts[2]} left out" if pages else "its pages lie elsewhere now"
 
 
@@ -68,8 +68,8 @@ class Pile:
 class RibbonView:
     batch_id: int
     lane_name: str
-    piles: list[Pile]
-    can_take_back: bool
+    stacks: list[StackView]
+    can_undo: bool
 
 
 def ribbon_view(store: Store, batch_id: int) -> RibbonView:
@@ -84,8 +84,8 @@ def ribbon_view(store: Store, batch_id: int) -> RibbonView:
         return RibbonView(
             batch_id=batch_id,
             lane_name=session.get_one(Lane, batch.lane_id).name,
-            piles=[_pile(session, file, documents, names) for file in files],
-            can_take_back=can_take_back(session, batch_id),
+            stacks=[_stack(session, file, documents, names) for file in files],
+            can_undo=can_undo(session, batch_id),
         )
 
 
@@ -95,8 +95,10 @@ def _type_names(session: Session, documents: Iterable[Document]) -> dict[int, st
     return {one.id or 0: str(one.body["name"]) for one in found}
 
 
-def _pile(session: Session, file: ArrivedFile, documents: dict[int | None, Document], names: dict[int, str]) -> Pile:
-    pages, seen, stretches = pages_of_pile(session, file.id or 0), set[int | None](), []
+def _stack(
+    session: Session, file: ArrivedFile, documents: dict[int | None, Document], names: dict[int, str]
+) -> StackView:
+    pages, seen, stretches = pages_of_stack(session, file.id or 0), set[int | None](), []
     for number, lying in groupby(enumerate(pages, start=1), key=lambda at: (at[1].document_id, bool(at[1].left_out))):
         tiles = [_tile(at, page) for at, page in lying]
         document = documents.get(number[0])
@@ -104,22 +106,20 @@ def _pile(session: Session, file: ArrivedFile, documents: dict[int | None, Docum
             Stretch(
                 document_id=number[0],
                 title=names[document.revision_id] if document else "left out" if number[1] else "not cut yet",
-                why=str(document.cut.get("why", "")) if document else "",
+                why=document.origin.why if document else "",
                 standing=WORDS[document.state] if document else "",
-                open=document is None or document.state in OPEN,
+                open=document is None or document.state in CHANGEABLE,
                 goes_on=number[0] in seen,
                 tiles=tiles,
             )
         )
         seen |= {number[0]} if number[0] else set()
-    return Pile(file.id or 0, file.name, file.problem, file.state == FileState.CUT, stretches)
+    return StackView(file.id or 0, file.name, file.problem, file.state == FileState.SPLIT, stretches)
 
 
 def _tile(number: int, page: Page) -> Tile:
     state = page.state.value if page.state != PageState.READ else ""
-    done = [said for name, said in _DONE.items() if page.by_hand.get(name)]
+    done = ["cropped"] if page.edits.crop else []
+    done += ["blacked out"] if page.edits.blacked_out else []
     done += [f"{len(page.notes)} noted"] if page.notes else []
     return Tile(page.id or 0, number, page.left_out or "", state, (page.thumbnail or "")[:12], ", ".join(done))
-
-
-_DONE = {"crop": "cropped", "blacked_out": "blacked out"}

@@ -10,21 +10,23 @@ from sqlmodel import Session, col, select
 from zestpail.core.document_type import DocumentType, load_type
 from zestpail.core.reading.read import Way
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.lane_settings import Letter
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
+from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, TypeRevision
 
 
-def set_up_lane(store: Store, key: str, name: str, letter: Letter, kinds: Iterable[DocumentType] = ()) -> None:
+def set_up_lane(
+    store: Store, key: str, name: str, lane_settings: LaneSettings, kinds: Iterable[DocumentType] = ()
+) -> None:
     """Make the lane and publish the types it reads with, if they are not there: ``kinds``, or its starter."""
     with store.transaction() as session:
-        for kind in tuple(kinds) or (load_type(letter.type),):
+        for kind in tuple(kinds) or (load_type(lane_settings.type),):
             known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
             if session.exec(known).first() is None:
                 session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
         if session.exec(select(Lane).where(Lane.key == key)).first() is None:
-            session.add(Lane(key=key, name=name, letter=letter.model_dump(mode="json")))
+            session.add(Lane(key=key, name=name, settings=lane_settings))
 
 
 def lane_of_key(session: Session, key: str) -> Lane:
@@ -41,19 +43,17 @@ def lane_keys(store: Store) -> list[str]:
         return list(session.exec(select(Lane.key).order_by(col(Lane.id))))
 
 
-def letter_of(lane: Lane) -> Letter:
-    return Letter.model_validate(lane.letter)
-
-
-def revision_for(session: Session, letter: Letter) -> TypeRevision:
+def revision_for(session: Session, lane_settings: LaneSettings) -> TypeRevision:
     """The published revision that the lane reads with."""
-    wanted = select(TypeRevision).where(TypeRevision.key == letter.type, TypeRevision.number == letter.revision)
+    wanted = select(TypeRevision).where(
+        TypeRevision.key == lane_settings.type, TypeRevision.number == lane_settings.revision
+    )
     return session.exec(wanted).one()
 
 
-def revision_named(session: Session, letter: Letter, type_key: str) -> TypeRevision | None:
+def revision_named(session: Session, lane_settings: LaneSettings, type_key: str) -> TypeRevision | None:
     """The one for documents of that type, the lane's own where no type is named; None if the lane knows no such."""
-    used = letter.used(type_key)
+    used = lane_settings.used(type_key)
     if used is None:
         return None
     wanted = select(TypeRevision).where(TypeRevision.key == used.key, TypeRevision.number == used.revision)
@@ -80,18 +80,18 @@ def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
 
 
 def amend(lane: Lane, **settings: Any) -> None:
-    """Change the letter in force, and its draft too, which would bring back what was before."""
-    lane.letter = letter_of(lane).model_copy(update=settings).model_dump(mode="json")
+    """Change the active settings, and the draft too, which would bring back what was before."""
+    lane.settings = LaneSettings.model_validate(dict(lane.settings) | settings)
     if lane.draft:
-        draft = Letter.model_validate(lane.draft).model_copy(update=settings).model_dump(mode="json")
-        lane.draft = draft if draft != lane.letter else {}
+        draft = LaneSettings.model_validate(dict(lane.draft) | settings)
+        lane.draft = draft if draft != lane.settings else None
 
 
 def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:
     """How the lane reads pages that arrive from now on. Raises Missing."""
     with store.transaction() as session:
         lane = lane_of_key(session, key)
-        before = letter_of(lane)
+        before = lane.settings
         amend(lane, reading=way)
         note(session, "lane changed", person_id=person_id,
              before={"lane": key, "reading": before.reading}, after={"lane": key, "reading": way})  # fmt: skip

@@ -25,8 +25,8 @@ def forget_unused(store: Store, names: Iterable[str]) -> None:
     """Delete those pictures and readings that no page shows any more."""
     with store.transaction() as session:
         for name in names:
-            kept = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
-            if session.exec(select(Page.id).where(kept)).first() is None:
+            saved = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
+            if session.exec(select(Page.id).where(saved)).first() is None:
                 store.blobs.forget(name)
 
 

@@ -35,6 +35,6 @@ def dividers_of(table: Table, strips: Sequence[Strip], feet: Sequence[tuple[int,
             between=f"{names.get(strip.columns[at], '')} and {names.get(strip.columns[at + 1], '')}",
         )
         for strip in strips
-        if strip.head
+        if strip.header
         for at, x in enumerate(strip.dividers)
     ]

@@ -5,38 +5,53 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.tables import CapturedTable, Row, Table
-from zestpail.core.tables.body import narrow
-from zestpail.desk.documents.lane_settings import Letter
+from zestpail.core.tables import ExtractedTable, Row, Table
+from zestpail.store.columns import put_back, saved
+from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.queries.documents import rows_of
 from zestpail.store.tables import Document, TableRow, ValueState
 
 Plain = dict[str, list[dict[str, str | None]]]
-_KEPT = ("table", "position", "page", "box", "cells", "state")
+_SAVED = ("table", "position", "page", "box", "cells", "state")
 
 
-def rows_of(session: Session, document_id: int) -> list[TableRow]:
-    """All rows of the document, table by table, in their order; fetched once in a transaction, they may be many."""
-    kept: dict[int, list[TableRow]] = session.info.setdefault("rows of tables", {})
-    if document_id not in kept:
-        wanted = select(TableRow).where(TableRow.document_id == document_id)
-        kept[document_id] = list(
-            session.exec(wanted.order_by(TableRow.table, col(TableRow.position), col(TableRow.id)))
-        )
-    return list(kept[document_id])
+class TableRows:
+    """The rows of one document while they are being changed: fetched once, and changed through this."""
+
+    def __init__(self, session: Session, document_id: int) -> None:
+        self._session, self.document_id = session, document_id
+        self._rows: list[TableRow] | None = None
+
+    def all(self) -> list[TableRow]:
+        """Table by table, in their order."""
+        if self._rows is None:
+            self._rows = rows_of(self._session, self.document_id)
+        return sorted(self._rows, key=lambda row: (row.table, row.position, row.id or 0))
+
+    def of(self, table: str) -> list[TableRow]:
+        """Those of one table."""
+        return [row for row in self.all() if row.table == table]
+
+    def add(self, *rows: TableRow) -> None:
+        """Rows come; they have numbers at once."""
+        self._rows = [*self.all(), *rows]
+        self._session.add_all(rows)
+        self._session.flush()
+
+    def remove(self, *rows: TableRow) -> None:
+        """Rows go."""
+        self._rows = [row for row in self.all() if all(row is not gone for gone in rows)]
+        for row in rows:
+            self._session.delete(row)
+        self._session.flush()
 
 
-def forget_rows(session: Session) -> None:
-    """Rows came, went or changed their places: fetch them anew when they are asked for."""
-    session.flush()
-    session.info.pop("rows of tables", None)
-
-
-def plain(kind: DocumentType, rows: Iterable[TableRow]) -> Plain:
+def plain(doc_type: DocumentType, rows: Iterable[TableRow]) -> Plain:
     """The rows as values by column, for the checks; every table of the type is there."""
-    found: Plain = {table.key: [] for table in kind.tables}
+    found: Plain = {table.key: [] for table in doc_type.tables}
     for row in rows:
         if row.table in found:
             found[row.table].append({key: cell["value"] for key, cell in row.cells.items()})
@@ -44,31 +59,34 @@ def plain(kind: DocumentType, rows: Iterable[TableRow]) -> Plain:
 
 
 def keep_tables(
-    session: Session, document: Document, kind: DocumentType, found: Iterable[CapturedTable], letter: Letter
+    session: Session,
+    document: Document,
+    doc_type: DocumentType,
+    found: Iterable[ExtractedTable],
+    lane_settings: LaneSettings,
 ) -> list[str]:
     """Keep what was found; returns what is doubtful, each as a few words."""
     doubts: list[str] = []
-    about: dict[str, Any] = {}
-    for captured in found:
-        table = kind.table(captured.key)
-        about[table.key] = captured.model_dump(mode="json", include={"strips", "left_out", "rows_begin"})
-        rows = _rows_for(document.id or 0, table, captured, letter)
+    about: dict[str, ExtractedTable] = {}
+    for extracted in found:
+        table = doc_type.table(extracted.key)
+        about[table.key] = extracted.model_copy(update={"rows": ()})
+        rows = _rows_for(document.id or 0, table, extracted, lane_settings)
         session.add_all(rows)
-        session.info.pop("rows of tables", None)
         doubts += _doubtful(table, rows)
     document.tables = about
     return doubts
 
 
-def doubts_of_rows(kind: DocumentType, found: Iterable[CapturedTable], letter: Letter) -> list[str]:
+def doubts_of_rows(doc_type: DocumentType, found: Iterable[ExtractedTable], lane_settings: LaneSettings) -> list[str]:
     """In which tables rows are doubtful, each as a few words; nothing is kept."""
-    tables = [(kind.table(captured.key), captured) for captured in found]
-    return [doubt for table, one in tables for doubt in _doubtful(table, _rows_for(0, table, one, letter))]
+    tables = [(doc_type.table(extracted.key), extracted) for extracted in found]
+    return [doubt for table, one in tables for doubt in _doubtful(table, _rows_for(0, table, one, lane_settings))]
 
 
-def _rows_for(document_id: int, table: Table, captured: CapturedTable, letter: Letter) -> list[TableRow]:
-    least = letter.review_others_below
-    return [row_for(document_id, table, at, row, least) for at, row in enumerate(captured.rows)]
+def _rows_for(document_id: int, table: Table, extracted: ExtractedTable, lane_settings: LaneSettings) -> list[TableRow]:
+    least = lane_settings.review_others_below
+    return [row_for(document_id, table, at, row, least) for at, row in enumerate(extracted.rows)]
 
 
 def _doubtful(table: Table, rows: Sequence[TableRow]) -> list[str]:
@@ -85,13 +103,13 @@ def row_for(document_id: int, table: Table, at: int, row: Row, least: float) -> 
             if column.needed:
                 cells[column.key] = empty_cell(doubtful=True)
             continue
-        unread = cell.value is None and any(c.isalnum() for c in cell.raw) and narrow(column.kind)
-        unsure = narrow(column.kind) and row.proven is not True and cell.value is not None and cell.confidence < least
+        unread = cell.value is None and any(c.isalnum() for c in cell.raw) and column.kind.narrow
+        unsure = column.kind.narrow and row.proven is not True and cell.value is not None and cell.confidence < least
         lacking = column.needed and cell.value is None
-        kept = cell.model_dump(mode="json")
-        kept["raw"] = kept["raw"].replace("\0", "")
-        kept["value"] = kept["value"].replace("\0", "") if kept["value"] else None
-        cells[column.key] = {**kept, "doubtful": unread or unsure or lacking}
+        plain_cell = cell.model_dump(mode="json")
+        plain_cell["raw"] = plain_cell["raw"].replace("\0", "")
+        plain_cell["value"] = plain_cell["value"].replace("\0", "") if plain_cell["value"] else None
+        cells[column.key] = {**plain_cell, "doubtful": unread or unsure or lacking}
     sure = row.proven is not False and not any(cell["doubtful"] for cell in cells.values())
     return TableRow(
         document_id=document_id,
@@ -109,9 +127,9 @@ def empty_cell(doubtful: bool = False) -> dict[str, Any]:
     return {"value": None, "raw": "", "confidence": 0.0, "page": None, "box": None, "reason": "", "doubtful": doubtful}
 
 
-def snapshot_rows(session: Session, document_id: int) -> dict[str, dict[str, Any]]:
+def snapshot_rows(rows: TableRows) -> dict[str, dict[str, Any]]:
     """All rows by their numbers, as they can be put back."""
-    return {str(row.id): {name: getattr(row, name) for name in _KEPT} for row in rows_of(session, document_id)}
+    return {str(row.id): saved(row, _SAVED) for row in rows.all()}
 
 
 def changed_rows(
@@ -124,16 +142,15 @@ def changed_rows(
     return touched | {number: None for number in after if number not in before}
 
 
-def put_back_rows(session: Session, document_id: int, before: Mapping[str, dict[str, Any] | None]) -> None:
+def put_back_rows(rows: TableRows, before: Mapping[str, dict[str, Any] | None]) -> None:
     """Undo what :func:`changed_rows` told."""
-    there = {str(row.id): row for row in rows_of(session, document_id)}
-    for number, kept in before.items():
+    there = {str(row.id): row for row in rows.all()}
+    for number, values in before.items():
         row = there.get(number)
-        if kept is None:
+        if values is None:
             if row:
-                session.delete(row)
+                rows.remove(row)
         elif row:
-            row.sqlmodel_update(kept)
+            put_back(row, values)
         else:
-            session.add(TableRow(id=int(number), document_id=document_id, **kept))
-    forget_rows(session)
+            rows.add(TableRow(id=int(number), document_id=rows.document_id, **values))

@@ -7,11 +7,9 @@ from sqlmodel import Session
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store.columns import now
-from zestpail.store.jobs import defer
-from zestpail.store.tables import Document, DocumentState
-
-DELIVER, CAPTURE, OPEN, READ = 30, 20, 10, 0
-"""Priorities of the steps: what is nearest to its end goes first."""
+from zestpail.store.jobs import Priority, defer
+from zestpail.store.queries.deliveries import deliveries_of
+from zestpail.store.tables import DeliveryState, Document, DocumentState
 
 
 def to_review(session: Session, document: Document, why: str) -> None:
@@ -40,6 +38,9 @@ def take_back(session: Session, document: Document, person_id: int) -> None:
     """Back to review, before it is delivered."""
     _move(document, DocumentState.REVIEW, DocumentState.SETTLED, DocumentState.STUCK)
     document.settled_at = document.settled_by_id = None
+    for delivery in deliveries_of(session, document.id or 0):
+        if delivery.state != DeliveryState.SENT:  # what was planned may be changed now
+            delivery.plan, delivery.place, delivery.path = None, "", ""
     note(session, "taken back to review", document=document, person_id=person_id)
 
 
@@ -76,7 +77,7 @@ def read_anew(document: Document) -> None:
 
 
 def defer_delivery(session: Session, document: Document, wait: int = 0) -> None:
-    defer(session, "deliver", priority=DELIVER, seconds=wait, document_id=document.id)
+    defer(session, "deliver", priority=Priority.DELIVER, seconds=wait, document_id=document.id)
 
 
 def _move(document: Document, to: DocumentState, *allowed: DocumentState) -> None:

@@ -12,9 +12,8 @@ from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
-from zestpail.desk.documents.transitions import OPEN
 from zestpail.store import Store
-from zestpail.store.jobs import defer
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.tables import ArrivedFile, Batch, Lane
 
 
@@ -37,8 +36,8 @@ def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: st
         session.get_one(Lane, lane.id, with_for_update=True)  # two that come at once see each other
         known = _known(session, lane, channel, identity or blob, by_bytes=not identity)
         if known:
-            said = f"It came already, as {known.name} in batch {known.batch_id}, and was not taken twice."
-            return Arrival(known.batch_id, said)
+            message = f"It came already, as {known.name} in batch {known.batch_id}, and was not taken twice."
+            return Arrival(known.batch_id, message)
         batch = Batch(lane_id=lane.id or 0, channel=channel)
         session.add(batch)
         session.flush()
@@ -85,9 +84,9 @@ def _keep(session: Session, batch: Batch, name: str, blob: str, size: int, perso
     file = ArrivedFile(batch_id=batch.id or 0, name=shown_name(name), blob=blob, size=size)
     session.add(file)
     session.flush()
-    told = {"file": file.name, "bytes": file.size, "said": batch.channel}
-    note(session, "arrived", batch_id=batch.id, person_id=person_id, after=told)
-    defer(session, "open_file", priority=OPEN, file_id=file.id)
+    details = {"file": file.name, "bytes": file.size, "said": batch.channel}
+    note(session, "arrived", batch_id=batch.id, person_id=person_id, after=details)
+    defer(session, "open_file", priority=Priority.OPEN, file_id=file.id)
     return file
 
 

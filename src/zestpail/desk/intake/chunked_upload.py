@@ -42,8 +42,8 @@ def begin(folder: Path, wanted: Wanted, person_id: int) -> tuple[str, int]:
     may_arrive(wanted.name, wanted.size)
     folder.mkdir(parents=True, exist_ok=True)
     _forget_old(folder)
-    told = "\0".join(map(str, (person_id, wanted.lane, wanted.name, wanted.size, wanted.stamp)))
-    key = hashlib.sha256(told.encode("utf-8", "surrogatepass")).hexdigest()
+    details = "\0".join(map(str, (person_id, wanted.lane, wanted.name, wanted.size, wanted.stamp)))
+    key = hashlib.sha256(details.encode("utf-8", "surrogatepass")).hexdigest()
     path = folder / key
     with FileLock(f"{path}.lock"):
         if not path.exists():

@@ -15,12 +15,11 @@ from zestpail.core.writing.joined_tiff import joined_tiff
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
-from zestpail.desk.documents.transitions import OPEN
 from zestpail.desk.intake.arrivals import arrive
 from zestpail.intake.scanner import Device, HttpScanner, NoScanner, Scanner, ScanSettings, Stopped
 from zestpail.store import Store
 from zestpail.store.intake_tables import Scan, ScanState
-from zestpail.store.jobs import defer
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.notices import changed
 from zestpail.store.tables import Lane
 
@@ -98,14 +97,14 @@ def begin_scan(store: Store, scanner: Scanner, lane_key: str, settings: ScanSett
         try:
             job = scanner.begin(settings)
         except Stopped as problem:
-            raise NotDone(_said(str(problem), 1)) from problem
+            raise NotDone(_message(str(problem), 1)) from problem
         except NoScanner as problem:
             raise NotDone(str(problem)) from problem
         scan = Scan(lane_id=lane.id or 0, person_id=person_id, settings=settings.model_dump(), job=job)
         session.add(scan)
         session.flush()
         note(session, "scan begun", person_id=person_id, after={"lane": lane_key, **settings.model_dump()})
-        defer(session, "scan_sheets", priority=OPEN, scan_id=scan.id)
+        defer(session, "scan_sheets", priority=Priority.OPEN, scan_id=scan.id)
         return scan.id or 0
 
 
@@ -116,7 +115,7 @@ def scan_on(store: Store, scanner: Scanner, scan_id: int) -> None:
         try:
             sheet = scanner.sheet(job, number)
         except (Stopped, NoScanner) as problem:
-            stop_scan(store, scan_id, _said(str(problem), number))
+            stop_scan(store, scan_id, _message(str(problem), number))
             return
         if sheet is None:
             end_scan(store, scan_id)
@@ -134,7 +133,7 @@ def go_on(store: Store, scanner: Scanner, scan_id: int, keep: bool, person_id: i
             raise NotDone(f"{problem} End the pile here to keep what is scanned.") from problem
         note(session, "scan goes on", person_id=person_id, after={"sheets": len(scan.sheets), "why": scan.problem})
         scan.state, scan.problem = ScanState.SCANNING, ""
-        defer(session, "scan_sheets", priority=OPEN, scan_id=scan.id)
+        defer(session, "scan_sheets", priority=Priority.OPEN, scan_id=scan.id)
         changed(session, f"scan {scan_id}")
 
 
@@ -145,9 +144,9 @@ def end_scan(store: Store, scan_id: int) -> None:
         if not scan.sheets:
             raise NotDone("Nothing is scanned yet; give the pile up instead.")
         key = session.get_one(Lane, scan.lane_id).key
-        pile = joined_tiff(store.blobs.get(sheet) for sheet in scan.sheets)
+        stack = joined_tiff(store.blobs.get(sheet) for sheet in scan.sheets)
         name = f"scan {scan.began_at.astimezone():%Y-%m-%d %H.%M.%S}.tif"
-        scan.batch_id = arrive(store, key, name, pile, scan.person_id, None, "scanner")
+        scan.batch_id = arrive(store, key, name, stack, scan.person_id, None, "scanner")
         scan.state, scan.problem = ScanState.DONE, ""
         changed(session, f"scan {scan_id}")
 
@@ -197,12 +196,12 @@ def _scan(session: Session, scan_id: int, *states: ScanState) -> Scan:
     return scan
 
 
-def _said(problem: str, number: int) -> str:
+def _message(problem: str, number: int) -> str:
     return WHAT_TO_DO.get(problem, problem).format(number)
 
 
 def _view(scan: Scan, lane: Lane) -> ScanView:
-    double = scan.problem == _said("double feed", len(scan.sheets) + 1)
+    double = scan.problem == _message("double feed", len(scan.sheets) + 1)
     return ScanView(
         scan.id or 0, lane.key, scan.state.value, scan.problem, double, len(scan.sheets), scan.sides, scan.batch_id
     )

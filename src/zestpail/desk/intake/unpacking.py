@@ -6,23 +6,22 @@ from zestpail.core.problems import Unreadable
 from zestpail.core.reading.unpacking import Package, Packed
 from zestpail.core.writing.text_pages import text_pdf
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.transitions import OPEN
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.store import Store
-from zestpail.store.jobs import defer
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.tables import ArrivedFile, FileState
 
 
 def unpack(store: Store, file_id: int, package: Package) -> None:
     """Let the files of a package arrive, each with what the package said of all. Does nothing if that is done."""
-    kept = [(packed.name, store.blobs.put(data), len(data), problem) for packed in package.files
+    saved = [(packed.name, store.blobs.put(data), len(data), problem) for packed in package.files
             for data, problem in [_as_pages(packed)]]  # fmt: skip
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state != FileState.WAITING:
             return
         file.state = FileState.OPENED
-        for name, blob, size, problem in kept:
+        for name, blob, size, problem in saved:
             inside = ArrivedFile(
                 batch_id=file.batch_id, name=shown_name(name), blob=blob, size=size, given=package.values, of_id=file.id
             )
@@ -31,9 +30,9 @@ def unpack(store: Store, file_id: int, package: Package) -> None:
             session.add(inside)
             session.flush()
             if not problem:
-                defer(session, "open_file", priority=OPEN, file_id=inside.id)
-        told = {"file": file.name, "files": len(kept), "why": "; ".join(package.left_out)}
-        note(session, "unpacked", batch_id=file.batch_id, after=told)
+                defer(session, "open_file", priority=Priority.OPEN, file_id=inside.id)
+        details = {"file": file.name, "files": len(saved), "why": "; ".join(package.left_out)}
+        note(session, "unpacked", batch_id=file.batch_id, after=details)
 
 
 def _as_pages(packed: Packed) -> tuple[bytes, str | None]:

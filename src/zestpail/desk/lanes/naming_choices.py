@@ -6,7 +6,6 @@ from collections.abc import Iterable, Sequence
 from itertools import chain
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.kinds import Date
 from zestpail.core.writing.file_names import (
     AnyPart,
     CounterPart,
@@ -30,8 +29,8 @@ def choices(kinds: Iterable[DocumentType], given: Iterable[str], naming: Naming)
     for name in given:
         found.setdefault(name, name.replace("_", " "))
     for field in chain.from_iterable(kind.fields for kind in kinds):
-        if isinstance(field.kind, Date):
-            found |= {f"{field.key} {pattern}": f"{field.name}: {said}" for pattern, said in _DATES.items()}
+        if field.kind.sheet == "date":
+            found |= {f"{field.key} {pattern}": f"{field.name}: {message}" for pattern, message in _DATES.items()}
         else:
             found.setdefault(field.key, field.name)
     for chosen in chain(folders_of(naming), parts_of(naming)):

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from zestpail.core.reading.preparation.cleaning import Cleaning
-from zestpail.core.separation import AnyRule, AtBarcode, AtBlankPage, AtPrintedSheet, Separation
-from zestpail.desk.documents.lane_settings import Letter
+from zestpail.core.reading.preparation.cleaning import CLEANING, Cleaning
+from zestpail.core.separation import Separation
+from zestpail.core.separation.rules import GOES_ON, KEPT_OR_NOT
+from zestpail.core.writing.notes import NOTES_OUT
+from zestpail.store.lane_settings import LaneSettings
 
 
 @dataclass(frozen=True)
@@ -19,71 +21,80 @@ class Line:
     warnings: list[str]
 
 
-def letter_lines(letter: Letter, names: dict[str, str], lanes: dict[str, str]) -> Iterator[Line]:
+def setting_lines(lane_settings: LaneSettings, names: dict[str, str], lanes: dict[str, str]) -> Iterator[Line]:
     """The sentences in their order; ``names`` are those of types and ``lanes`` those of other lanes, by key."""
-    rules = letter.separation
-    cut = [rules.bundles.sentence("a bundle")] if rules.bundles else []
+    rules = lane_settings.separation
+    origin = [rules.bundles.sentence("a bundle")] if rules.bundles else []
     yield Line(
         "separation",
         ["When files are dropped on this lane, scanned, laid into its folder, or sent by e-mail or a program, ",
-         "; ".join([*cut, rules.documents.sentence("a document")]),
-         ". Blank pages are ", rules.blank_pages, ", sheets ", rules.sheets, "; documents go on ", rules.goes_on, "."],
+         "; ".join([*origin, rules.documents.sentence("a document")]),
+         ". Blank pages are ", KEPT_OR_NOT[rules.blank_pages], ", sheets ", KEPT_OR_NOT[rules.sheets],
+         "; documents go on ", GOES_ON[rules.goes_on], "."],
         list(_warnings(rules)),
     )  # fmt: skip
-    own = names.get(letter.type, letter.type)
-    others = ", ".join(names.get(used.key, used.key) for used in letter.other_types) or "no other"
-    unnamed = [] if letter.other_types or not _names_types(rules) else ["A sheet that names a type is not followed."]
+    own = names.get(lane_settings.type, lane_settings.type)
+    others = ", ".join(names.get(used.key, used.key) for used in lane_settings.other_types) or "no other"
+    unnamed = (
+        []
+        if lane_settings.other_types or not any(rule.names_types for rule in rules.rules)
+        else ["A sheet that names a type is not followed."]
+    )
     yield Line("types", ["A document is of the type ", own, "; sheets may name ", others, "."], unnamed)
-    clean = letter.cleaning
+    clean = lane_settings.cleaning
     yield Line(
         "reading",
-        ["Turn scanned pages upright; they are ", clean.skew, ", dark borders ", clean.borders, ", punch holes ",
-         clean.holes, ", specks ", clean.specks, ", colours ", _COLOURS[clean.colours], ". Read them in the ",
-         f"{letter.reading} way", "."],
+        ["Turn scanned pages upright; they are ", CLEANING["skew"][clean.skew], ", dark borders ",
+         CLEANING["borders"][clean.borders], ", punch holes ", CLEANING["holes"][clean.holes], ", specks ",
+         CLEANING["specks"][clean.specks], ", colours ", _COLOURS[clean.colours], ". Read them in the ",
+         f"{lane_settings.reading} way", "."],
         list(_cleaning_warnings(clean)),
     )  # fmt: skip
     yield Line(
         "review",
-        ["Ask for review when a needed value is less than ", f"{letter.review_below:.0%}", " sure, another less than ",
-         f"{letter.review_others_below:.0%}", ", or a check fails. A reviewed document waits ",
-         f"{letter.take_back_seconds} s", " before it goes."],
+        ["Ask for review when a needed value is less than ", f"{lane_settings.review_below:.0%}", " sure, another less than ",
+         f"{lane_settings.review_others_below:.0%}", ", or a check fails. A reviewed document waits ",
+         f"{lane_settings.take_back_seconds} s", " before it goes."],
         [],
     )  # fmt: skip
-    yield Line(
-        "delivery",
-        ["File a searchable PDF as ", letter.naming.sentence, " in ", letter.folder, ", and add a row to ",
-         f"{letter.csv} and {letter.xlsx}", ". Notes and highlights are ", letter.notes,
-         ". Sheets may have documents sent to ", ", ".join(letter.mail_to) or "nobody",
-         ". Hand what is delivered on to ", lanes.get(letter.hand_on, "no other lane"), "."],
-        [],
-    )  # fmt: skip
+    yield Line("delivery", list(_delivery(lane_settings, lanes)), [])
+
+
+def _delivery(lane_settings: LaneSettings, lanes: dict[str, str]) -> Iterator[str]:
+    folder, mail, lane = lane_settings.folder, lane_settings.mail, lane_settings.next_lane
+    yield "File a searchable PDF as "
+    yield lane_settings.naming.sentence
+    yield " in "
+    yield folder.folder if folder else "no folder"
+    yield ", and add a row to "
+    yield f"{folder.csv} and {folder.xlsx}" if folder else "no sheet"
+    yield ". Notes and highlights are "
+    yield NOTES_OUT[lane_settings.notes]
+    yield ". Sheets may have documents sent to "
+    yield ", ".join(mail.allowed) if mail and mail.allowed else "nobody"
+    yield ". Hand what is delivered on to "
+    yield lanes.get(lane.lane, lane.lane) if lane else "no other lane"
+    others = [one for one in lane_settings.destinations if one not in (folder, mail, lane)]
+    yield f". {len(others)} more destinations have it too." if others else "."
 
 
 def _warnings(rules: Separation) -> Iterator[str]:
-    if rules.blank_pages == "left out" or isinstance(rules.documents, AtBlankPage):
+    if rules.drops_blank_pages:
         yield "Blank pages belong to no document and are not delivered; they stay on the page ribbon."
-    sheeted = [rule for rule in (rules.bundles, rules.documents) if rule and _has_sheets(rule)]
-    if sheeted and rules.sheets == "left out":
+    sheeted = [rule for rule in rules.rules if rule.has_sheets]
+    if sheeted and rules.sheets == "left_out":
         yield "Sheets are not delivered; they stay on the page ribbon."
     if not sheeted and rules.sheets == "kept":
         yield "Nothing is cut at sheets, so keeping sheets has no effect."
 
 
-_COLOURS = {"as scanned": "as they were scanned", "grey": "made grey", "black and white": "made black and white"}
+_COLOURS = {"as_scanned": "as they were scanned", "grey": "made grey", "black_and_white": "made black and white"}
 
 
 def _cleaning_warnings(wanted: Cleaning) -> Iterator[str]:
-    if wanted.borders == "cut off":
+    if wanted.borders == "cut_off":
         yield "What lies in a dark border is cut off and not delivered; the file that arrived keeps it."
     if wanted.specks == "removed":
         yield "A dot of less than half a millimetre that stands alone is taken for a speck."
-    if wanted.colours != "as scanned":
+    if wanted.colours != "as_scanned":
         yield "Colours are not delivered; the file that arrived keeps them."
-
-
-def _has_sheets(rule: AnyRule) -> bool:
-    return isinstance(rule, AtPrintedSheet) or (isinstance(rule, AtBarcode) and rule.on == "a sheet of its own")
-
-
-def _names_types(rules: Separation) -> bool:
-    return any(isinstance(rule, AtPrintedSheet) for rule in (rules.bundles, rules.documents))

@@ -8,7 +8,7 @@ from typing import get_args
 from pydantic import ValidationError
 
 from zestpail.core.separation.printed_sheets import Paper, Sheet, cover_sheet, separator_sheet, sheets_pdf
-from zestpail.desk.documents.context import lane_of_key, letter_of, type_names
+from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store import Store
 
@@ -26,17 +26,17 @@ def print_sheets(
     """
     with store.transaction() as session:
         names = type_names(session)
-        letter, address = letter_of(lane_of_key(session, lane)), mail.strip()
-    if address and not letter.may_mail(address):
+        lane_settings, address = lane_of_key(session, lane).settings, mail.strip()
+    if address and not lane_settings.may_mail(address):
         raise NotDone(f"The letter of this lane lets nothing be sent to {address[:80]}. Put it there first.")
     if address and not separators:
         separators = [ANY_TYPE]
     unknown = [key for key in separators if key != ANY_TYPE and key not in names]
     if unknown:
         raise NotDone(f"There is no document type {unknown[0]}.")
-    told = list(_values(values))
+    details = list(_values(values))
     try:
-        sheets: list[Sheet] = [cover_sheet(told)] if told else []
+        sheets: list[Sheet] = [cover_sheet(details)] if details else []
         for key in separators:
             known = "" if key == ANY_TYPE else key
             sheets += [separator_sheet(known, names.get(known, ""), address)] * max(copies, 1)

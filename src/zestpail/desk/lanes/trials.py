@@ -9,25 +9,26 @@ import numpy as np
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.extraction.extract import capture
+from zestpail.core.extraction.extract import extract
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.opening import count_pages, open_page
-from zestpail.core.reading.read import ReadPage, look_again, read_page
-from zestpail.core.separation import Pile, PiledDocument, separated
+from zestpail.core.reading.opening import count_pages
+from zestpail.core.reading.read import ReadPage, look_again
+from zestpail.core.separation import SplitDocument, SplitResult, split_stack
 from zestpail.core.writing.file_names import compose, never_taken
+from zestpail.delivery.rows import with_type
 from zestpail.desk.documents.context import lane_of_key, revision_for, revision_named
-from zestpail.desk.documents.lane_settings import Letter
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import NOTHING_READ
 from zestpail.desk.documents.table_rows import doubts_of_rows
-from zestpail.desk.documents.transitions import OPEN
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.lanes.letter import draft_of
+from zestpail.desk.pipeline.extract import doubts_of
 from zestpail.desk.pipeline.given_values import with_given
-from zestpail.desk.pipeline.reading import doubts_of, thumbnail_of
+from zestpail.desk.pipeline.page_pipeline import PageWanted, read_opened, thumbnail_of
 from zestpail.store import Store
-from zestpail.store.jobs import defer
+from zestpail.store.jobs import Priority, defer
+from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.notices import changed
 from zestpail.store.tables import LaneTrial
 
@@ -60,10 +61,10 @@ def begin_trial(store: Store, key: str, name: str, data: bytes, person_id: int) 
         for old in session.exec(select(LaneTrial).where(LaneTrial.lane_id == lane.id)):
             session.delete(old)
         trial = LaneTrial(lane_id=lane.id or 0, name=shown_name(name), blob=blob, person_id=person_id,
-                          letter=draft_of(lane).model_dump(mode="json"))  # fmt: skip
+                          settings=draft_of(lane))  # fmt: skip
         session.add(trial)
         session.flush()
-        defer(session, "try_lane", priority=OPEN, trial_id=trial.id)
+        defer(session, "try_lane", priority=Priority.OPEN, trial_id=trial.id)
         return trial.id or 0
 
 
@@ -95,17 +96,17 @@ def run_trial(store: Store, trial_id: int) -> None:
         trial = session.get(LaneTrial, trial_id)
         if trial is None or trial.result or trial.problem:
             return
-        letter, blob = Letter.model_validate(trial.letter), trial.blob
+        lane_settings, blob = trial.settings, trial.blob
     try:
         data = store.blobs.get(blob)
         count = count_pages(data)
         if count > MOST_PAGES:
             raise NotDone(f"It has {count} pages; a trial takes at most {MOST_PAGES}.")
-        read = [_page(store, trial_id, data, at, count, letter) for at in range(count)]
-        pile = separated([page.reading for page in read], letter.separation)
-        if letter.separation.each_file:
-            pile = Pile(documents=(PiledDocument(pages=tuple(range(count)), why="the file"),))
-        result = _told(store, letter, pile, read)
+        read = [_page(store, trial_id, data, at, count, lane_settings) for at in range(count)]
+        stack = split_stack([page.reading for page in read], lane_settings.separation)
+        if lane_settings.separation.each_file:
+            stack = SplitResult(documents=(SplitDocument(pages=tuple(range(count)), why="the file"),))
+        result = _details(store, lane_settings, stack, read)
     except (Unreadable, NotDone) as problem:
         end_trial(store, trial_id, str(problem))
         return
@@ -126,9 +127,9 @@ def _end(session: Session, trial_id: int, problem: str, result: dict[str, Any]) 
         changed(session, f"lane trial {trial_id}")
 
 
-def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, letter: Letter) -> ReadPage:
+def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, lane_settings: LaneSettings) -> ReadPage:
     try:
-        read = read_page(open_page(data, at), letter.reading, cleaning=letter.cleaning)
+        read = read_opened(data, PageWanted("", at, lane_settings.reading, lane_settings.cleaning))
     except Unreadable as problem:
         read = _Unread(NOTHING_READ, np.full((842, 595), 255, np.uint8), str(problem))
     with store.transaction() as session:
@@ -140,52 +141,79 @@ def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, letter:
     return read
 
 
-def _told(store: Store, letter: Letter, pile: Pile, read: list[ReadPage]) -> dict[str, Any]:
+def _details(store: Store, lane_settings: LaneSettings, stack: SplitResult, read: list[ReadPage]) -> dict[str, Any]:
     """Everything that is shown, as plain values."""
-    out = {left.page: left.why for left in pile.left_out}
-    begins = {document.pages[0]: document.why for document in pile.documents}
+    out = {left.page: left.why for left in stack.left_out}
+    begins = {document.pages[0]: document.why for document in stack.documents}
     pages = [
         {
             "thumbnail": store.blobs.put(thumbnail_of(page.pixels)),
             "left_out": out.get(at, ""),
             "begins": begins.get(at, ""),
-            "done": ", ".join(step.said for step in page.reading.preparation),
+            "done": ", ".join(step.message for step in page.reading.preparation),
             "problem": page.problem if isinstance(page, _Unread) else "",
         }
         for at, page in enumerate(read)
     ]
     taken: set[str] = set()
-    documents = [_document(store, letter, piled, read, number, taken) for number, piled in enumerate(pile.documents, 1)]
-    return {"pages": pages, "documents": documents, "bundles": len({d.bundle for d in pile.documents} - {None})}
+    documents = [
+        _document(store, lane_settings, document_pages, read, number, taken)
+        for number, document_pages in enumerate(stack.documents, 1)
+    ]
+    return {"pages": pages, "documents": documents, "bundles": len({d.bundle for d in stack.documents} - {None})}
+
+
+def _sheet(lane_settings: LaneSettings, doc_type: DocumentType) -> str:
+    """The workbook that gets a row of the document; "" where none does."""
+    folder = lane_settings.folder
+    if folder is None:
+        return ""
+    return folder.xlsx if doc_type.key == lane_settings.type else with_type(folder.xlsx, doc_type.key)
 
 
 def _document(
-    store: Store, letter: Letter, piled: PiledDocument, read: list[ReadPage], number: int, taken: set[str]
+    store: Store,
+    lane_settings: LaneSettings,
+    document_pages: SplitDocument,
+    read: list[ReadPage],
+    number: int,
+    taken: set[str],
 ) -> dict[str, Any]:
     with store.transaction() as session:
-        revision = revision_named(session, letter, piled.type)
-        known = revision or revision_for(session, letter)
-        kind = DocumentType.model_validate(known.body)
-    pages = [read[at] for at in piled.pages]
+        revision = revision_named(session, lane_settings, document_pages.type)
+        known = revision or revision_for(session, lane_settings)
+        doc_type = DocumentType.model_validate(known.body)
+    pages = [read[at] for at in document_pages.pages]
     unread = [f"Page {at} could not be read" for at, page in enumerate(pages, 1) if isinstance(page, _Unread)]
     document = DocumentReading(tuple(page.reading for page in pages))
-    found = with_given(capture(document, kind, lambda at, box: look_again(pages[at], box)), kind, piled.values)
-    values = {"document_type": kind.name, **piled.values, **{v.key: v.value for v in found.values if v.value}}
-    path = never_taken(compose(letter.naming, values, number, "pdf"), lambda name: str(name) in taken)
+    found = with_given(
+        extract(document, doc_type, lambda at, box: look_again(pages[at], box)), doc_type, document_pages.values
+    )
+    values = {
+        "document_type": doc_type.name,
+        **document_pages.values,
+        **{v.key: v.value for v in found.values if v.value},
+    }
+    path = never_taken(compose(lane_settings.naming, values, number, "pdf"), lambda name: str(name) in taken)
     taken.add(str(path))
-    doubts = [piled.doubt] if piled.doubt else []
-    if piled.mail and not letter.may_mail(piled.mail):
-        doubts.append(f"its sheet asks to send it to {piled.mail}, to whom this letter lets nothing be sent")
-    doubts += [] if revision else [f"its sheet asks for the type {piled.type}, with which this lane does not read"]
+    doubts = [document_pages.doubt] if document_pages.doubt else []
+    if document_pages.mail and not lane_settings.may_mail(document_pages.mail):
+        doubts.append(f"its sheet asks to send it to {document_pages.mail}, to whom this letter lets nothing be sent")
+    doubts += (
+        [] if revision else [f"its sheet asks for the type {document_pages.type}, with which this lane does not read"]
+    )
     return {
-        "type": kind.name,
+        "type": doc_type.name,
         "pages": len(pages),
-        "why": piled.why,
-        "doubts": unread + doubts + doubts_of(kind, found, letter) + doubts_of_rows(kind, found.tables, letter),
-        "given": list(piled.values),
+        "why": document_pages.why,
+        "doubts": unread
+        + doubts
+        + doubts_of(doc_type, found, lane_settings)
+        + doubts_of_rows(doc_type, found.tables, lane_settings),
+        "given": list(document_pages.values),
         "path": str(path),
-        "mail": piled.mail if letter.may_mail(piled.mail) else "",
-        "sheet": letter.sheet_of(letter.xlsx, kind.key),
-        "values": [[kind.names[v.key], kind.field(v.key).kind.show(v.value)] for v in found.values if v.value],
+        "mail": document_pages.mail if lane_settings.may_mail(document_pages.mail) else "",
+        "sheet": _sheet(lane_settings, doc_type),
+        "values": [[doc_type.names[v.key], doc_type.field(v.key).kind.show(v.value)] for v in found.values if v.value],
         "rows": sum(len(table.rows) for table in found.tables),
     }

@@ -4,61 +4,57 @@ from __future__ import annotations
 
 from sqlmodel import Session, select
 
-from zestpail.core.separation import Pile, PiledDocument, separated
+from zestpail.core.separation import SplitDocument, SplitResult, split_stack
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
     lane_of_file,
-    letter_of,
     revision_for,
     revision_named,
 )
-from zestpail.desk.documents.lane_settings import Letter
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
-from zestpail.desk.documents.transitions import CAPTURE, READ
 from zestpail.store import Store
-from zestpail.store.jobs import defer
-from zestpail.store.queries.pages import pages_of_pile
+from zestpail.store.document_origin import DocumentOrigin
+from zestpail.store.jobs import Priority, defer
+from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.tables import ArrivedFile, Document, DocumentState, FileState, Page, PageState
-
-CUT = "pages read and cut"
-"""Name of the check that tells what a person should know of how a document was cut."""
 
 
 def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
     """The pages of a file that was opened, put to reading; with their document where the file is one."""
     file.state = FileState.OPENED
-    letter = letter_of(lane_of_file(session, file))
+    lane_settings = lane_of_file(session, file).settings
     document = None
-    if letter.separation.each_file:
-        revision = revision_for(session, letter)
-        cut = {"given": file.given} if file.given else {}
-        document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, cut=cut)
+    if lane_settings.separation.each_file:
+        revision = revision_for(session, lane_settings)
+        origin = DocumentOrigin(given=file.given)
+        document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, origin=origin)
         session.add(document)
         session.flush()
     for at in range(count):
-        page = Page(file_id=file.id or 0, pile_id=file.id, document_id=document.id if document else None, position=at,
+        page = Page(file_id=file.id or 0, stack_id=file.id, document_id=document.id if document else None, position=at,
                     file_index=at, place=at)  # fmt: skip
         session.add(page)
         session.flush()
-        defer(session, "read_page", priority=READ, page_id=page.id)
+        defer(session, "read_page", priority=Priority.READ, page_id=page.id)
     note(session, "opened", document=document, batch_id=file.batch_id, after={"file": file.name, "pages": count})
 
 
 def separate_file(store: Store, file_id: int) -> None:
     """Cut a file whose pages are all read into documents. Does nothing where that is done, or pages still wait."""
     with store.transaction() as session:
-        pages = pages_of_pile(session, file_id)
-        if not _to_be_cut(pages):
+        pages = pages_of_stack(session, file_id)
+        if not _to_be_split(pages):
             return
         file = session.get_one(ArrivedFile, file_id)
-        letter = letter_of(lane_of_file(session, file))
-    pile = separated([reading_of(store, page) for page in pages], letter.separation)
+        lane_settings = lane_of_file(session, file).settings
+    stack = split_stack([reading_of(store, page) for page in pages], lane_settings.separation)
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
-        pages = pages_of_pile(session, file_id)
-        if _to_be_cut(pages):
-            _keep_pile(session, file, pages, pile, letter)
+        pages = pages_of_stack(session, file_id)
+        if _to_be_split(pages):
+            _keep_split(session, file, pages, stack, lane_settings)
 
 
 def go_on(store: Store, file_id: int, person_id: int) -> None:
@@ -67,12 +63,12 @@ def go_on(store: Store, file_id: int, person_id: int) -> None:
         file = session.get(ArrivedFile, file_id, with_for_update=True)
         if file is None:
             raise Missing("There is no such file.")
-        if file.state != FileState.CUT:
+        if file.state != FileState.SPLIT:
             raise NotDone(f"The documents of {file.name} have gone on already.")
         file.state = FileState.OPENED
         wanted = select(Document).where(Document.file_id == file_id, Document.state == DocumentState.READING)
         for document in session.exec(wanted):
-            defer(session, "capture", priority=CAPTURE, document_id=document.id)
+            defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
         note(session, "cuts found right", batch_id=file.batch_id, person_id=person_id, after={"file": file.name})
 
 
@@ -80,49 +76,53 @@ def keep_whole(store: Store, file_id: int, problem: str) -> None:
     """Make one document of a pile that cannot be cut, for a person to see."""
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
-        pages = pages_of_pile(session, file_id)
-        if _to_be_cut(pages):
-            whole = PiledDocument(pages=tuple(range(len(pages))), why="the first page", doubt=problem)
-            _keep_pile(session, file, pages, Pile(documents=(whole,)), letter_of(lane_of_file(session, file)))
+        pages = pages_of_stack(session, file_id)
+        if _to_be_split(pages):
+            whole = SplitDocument(pages=tuple(range(len(pages))), why="the first page", doubt=problem)
+            _keep_split(session, file, pages, SplitResult(documents=(whole,)), lane_of_file(session, file).settings)
 
 
-def _to_be_cut(pages: list[Page]) -> bool:
+def _to_be_split(pages: list[Page]) -> bool:
     decided = any(page.document_id or page.left_out for page in pages)
     return bool(pages) and not decided and all(page.state != PageState.WAITING for page in pages)
 
 
-def _keep_pile(session: Session, file: ArrivedFile, pages: list[Page], pile: Pile, letter: Letter) -> None:
-    for left in pile.left_out:
+def _keep_split(
+    session: Session, file: ArrivedFile, pages: list[Page], stack: SplitResult, lane_settings: LaneSettings
+) -> None:
+    for left in stack.left_out:
         pages[left.page].left_out = left.why
-    for piled in pile.documents:
-        document = _document(session, file, piled, letter)
-        for at, number in enumerate(piled.pages):
+    for document_pages in stack.documents:
+        document = _document(session, file, document_pages, lane_settings)
+        for at, number in enumerate(document_pages.pages):
             pages[number].document_id, pages[number].position = document.id, at
         session.flush()
-        note(session, "cut", document=document, after={"why": piled.why, "pages": len(piled.pages)})
-        if letter.separation.goes_on == "at once":
-            defer(session, "capture", priority=CAPTURE, document_id=document.id)
-    if letter.separation.goes_on != "at once":
-        file.state = FileState.CUT
-    told = {"file": file.name, "documents": len(pile.documents), "left out": len(pile.left_out)}
-    note(session, "separated", batch_id=file.batch_id, after=told)
+        note(session, "cut", document=document, after={"why": document_pages.why, "pages": len(document_pages.pages)})
+        if lane_settings.separation.goes_on == "at_once":
+            defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
+    if lane_settings.separation.goes_on != "at_once":
+        file.state = FileState.SPLIT
+    details = {"file": file.name, "documents": len(stack.documents), "left out": len(stack.left_out)}
+    note(session, "separated", batch_id=file.batch_id, after=details)
 
 
-def _document(session: Session, file: ArrivedFile, piled: PiledDocument, letter: Letter) -> Document:
-    revision, doubt = revision_named(session, letter, piled.type), piled.doubt
+def _document(
+    session: Session, file: ArrivedFile, document_pages: SplitDocument, lane_settings: LaneSettings
+) -> Document:
+    revision, doubt = revision_named(session, lane_settings, document_pages.type), document_pages.doubt
     if revision is None:
-        revision = revision_for(session, letter)
-        doubt = f"Its sheet asks for the type {piled.type}, with which this lane does not read"
-    if piled.mail and not letter.may_mail(piled.mail):
-        doubt = f"Its sheet asks to send it to {piled.mail}, to whom this lane's letter lets nothing be sent"
-    cut = {
-        "why": piled.why,
-        "given": {**file.given, **piled.values},
-        "bundle": piled.bundle,
-        "mail": piled.mail,
-        "doubt": doubt,
-    }
-    document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, cut=cut)
+        revision = revision_for(session, lane_settings)
+        doubt = f"Its sheet asks for the type {document_pages.type}, with which this lane does not read"
+    if document_pages.mail and not lane_settings.may_mail(document_pages.mail):
+        doubt = f"Its sheet asks to send it to {document_pages.mail}, to whom this lane's letter lets nothing be sent"
+    origin = DocumentOrigin(
+        why=document_pages.why,
+        given={**file.given, **document_pages.values},
+        bundle=document_pages.bundle,
+        mail=document_pages.mail,
+        doubt=doubt,
+    )
+    document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, origin=origin)
     session.add(document)
     session.flush()
     return document

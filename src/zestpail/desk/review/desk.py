@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from sqlmodel import Session, select
+from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.kinds import Style
@@ -19,17 +19,18 @@ from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.context import lane_of, letter_of, type_of
-from zestpail.desk.documents.holding import held_by_other, holder_name
+from zestpail.desk.documents.context import lane_of, type_of
+from zestpail.desk.documents.holding import HOLD, held_by_other, holder_name
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
-from zestpail.desk.documents.table_rows import rows_of
+from zestpail.desk.documents.table_rows import TableRows
 from zestpail.desk.documents.transitions import WORDS, settle, take_back
 from zestpail.desk.review.changes import record, snapshot, undo
 from zestpail.store import Store
 from zestpail.store.columns import now
-from zestpail.store.queries.documents import checks_of, pages_of, values_of
+from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
+from zestpail.store.queries.review_queue import next_in_queue
 from zestpail.store.tables import (
     CheckResult,
     Document,
@@ -39,7 +40,8 @@ from zestpail.store.tables import (
     ValueState,
 )
 
-BY_HAND = "a person"
+BY_PERSON = "person"
+"""The finder of what a person set."""
 
 
 @dataclass(frozen=True)
@@ -57,9 +59,10 @@ class Change:
 
     session: Session
     document: Document
-    kind: DocumentType
+    doc_type: DocumentType
     values: dict[str, FieldValue]
     pages: list[Page]
+    rows: TableRows
 
     @property
     def typed_style(self) -> Style:
@@ -68,21 +71,18 @@ class Change:
 
     @property
     def style(self) -> Style:
-        return Style.model_validate(self.document.style) if self.document.style else Style()
+        return self.document.style or Style()
 
     def field(self, key: str) -> tuple[FieldRule, FieldValue]:
         if key not in self.values:
             raise Missing("This document type has no such field.")
-        return self.kind.field(key), self.values[key]
+        return self.doc_type.field(key), self.values[key]
 
 
 def next_for_review(store: Store, person_id: int, after: int | None = None) -> int | None:
     """The oldest document that waits for review and that nobody else holds; behind ``after`` in the queue first."""
     with store.transaction() as session:
-        waiting = [d for d in _queue(session) if not held_by_other(d, person_id) and d.id != after]
-        present = session.get(Document, after) if after else None
-        behind = [d.id for d in waiting if present and _place(d) > _place(present)]
-        return next(iter([*behind, *(d.id for d in waiting)]), None)
+        return next_in_queue(session, person_id, now() - HOLD, after)
 
 
 def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> None:
@@ -207,9 +207,11 @@ def undo_last(store: Store, seen: Seen) -> str:
 def done(store: Store, seen: Seen) -> None:
     """Nothing is doubtful any more: settle the document. Raises NotDone naming what is left."""
     with _open(store, seen) as (session, document):
-        kind = type_of(session, document)
-        doubtful = [kind.names[v.key] for v in values_of(session, seen.document_id) if v.state == ValueState.DOUBTFUL]
-        for table in kind.tables:
+        doc_type = type_of(session, document)
+        doubtful = [
+            doc_type.names[v.key] for v in values_of(session, seen.document_id) if v.state == ValueState.DOUBTFUL
+        ]
+        for table in doc_type.tables:
             rows = [r for r in rows_of(session, seen.document_id) if r.table == table.key]
             open_rows = [at for at, r in enumerate(rows, start=1) if r.state == ValueState.DOUBTFUL]
             doubtful += [f"row {', '.join(map(str, open_rows[:5]))} of {table.name}"] if open_rows else []
@@ -218,7 +220,7 @@ def done(store: Store, seen: Seen) -> None:
         left += [f"A check still fails: {failed[0]}"] if failed else []
         if left:
             raise NotDone(" ".join(left))
-        settle(session, document, seen.person_id, letter_of(lane_of(session, document)).take_back_seconds)
+        settle(session, document, seen.person_id, lane_of(session, document).settings.take_back_seconds)
 
 
 def back_to_review(store: Store, document_id: int, person_id: int) -> None:
@@ -228,16 +230,6 @@ def back_to_review(store: Store, document_id: int, person_id: int) -> None:
         if document is None:
             raise Missing("There is no such document.")
         take_back(session, document, person_id)
-
-
-def _queue(session: Session) -> list[Document]:
-    """All documents in review, in the order in which their files arrived."""
-    wanted = select(Document).where(Document.state == DocumentState.REVIEW)
-    return sorted(session.exec(wanted), key=_place)
-
-
-def _place(document: Document) -> tuple[int, int]:
-    return document.file_id, document.id or 0
 
 
 @contextmanager
@@ -259,14 +251,15 @@ def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
 
 
 @contextmanager
-def changing(store: Store, seen: Seen, said: str) -> Iterator[Change]:
+def changing(store: Store, seen: Seen, message: str) -> Iterator[Change]:
     """A change of the document: its checks are judged anew after it, and it can be taken back."""
     with _open(store, seen) as (session, document):
-        kind = type_of(session, document)
-        before = snapshot(session, seen.document_id, kind.key)
+        doc_type = type_of(session, document)
+        rows = TableRows(session, seen.document_id)
+        before = snapshot(session, document, doc_type, rows)
         values = {value.key: value for value in values_of(session, seen.document_id)}
-        yield Change(session, document, kind, values, pages_of(session, seen.document_id))
-        record(session, document, kind, seen.person_id, before, said)
+        yield Change(session, document, doc_type, values, pages_of(session, seen.document_id), rows)
+        record(session, document, doc_type, rows, seen.person_id, before, message)
 
 
 def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], box: Box | None = None) -> None:
@@ -289,7 +282,7 @@ def _within(rule: FieldRule, words: list[Word], style: Style) -> str | None:
 def _set(value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | None, box: Box | None) -> None:
     value.value, value.raw, value.page, value.box = new, raw.replace("\0", ""), page, list(box) if box else []
     value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
-    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_HAND, "", "", []
+    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_PERSON, "", "", []
 
 
 def _page(change: Change, page: int) -> Page:
@@ -300,6 +293,6 @@ def _page(change: Change, page: int) -> Page:
 
 def _failed(change: Change, name: str) -> CheckResult:
     for result in checks_of(change.session, change.document.id or 0):
-        if result.name == name and not result.passed:
+        if result.check == name and not result.passed:
             return result
     raise Missing("That check does not fail.")

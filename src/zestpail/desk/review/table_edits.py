@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Mapping
 
-from zestpail.core.checks import RowProduct, RunningBalance
+from zestpail.core.checks import AnyCheck
 from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
@@ -16,15 +16,14 @@ from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.table_rows import (
     empty_cell,
-    forget_rows,
     plain,
-    rows_of,
 )
 from zestpail.desk.review.desk import Change, Seen, changing
 from zestpail.store import Store
 from zestpail.store.queries.documents import pages_of
 from zestpail.store.tables import TableRow, ValueState
 
+PlainRow = Mapping[str, str | None]
 BY_HAND = "set by a person"
 
 
@@ -32,10 +31,10 @@ def enter_cell(store: Store, seen: Seen, row_id: int, column: str, text: str) ->
     """Set a cell by typing; nothing typed empties it. Raises NotDone if it is not of the column's kind."""
     with changing(store, seen, "typed into a row") as change:
         rows, row, table = _row(change, row_id)
-        told = _column(table, column)
-        value = told.kind.parse(text, change.typed_style) if text.strip() else None
+        details = _column(table, column)
+        value = details.kind.parse(text, change.typed_style) if text.strip() else None
         if text.strip() and value is None:
-            raise NotDone(f"“{text.strip()}” is not {told.kind.words}. Look at the strip, or leave it empty.")
+            raise NotDone(f"“{text.strip()}” is not {details.kind.words}. Look at the strip, or leave it empty.")
         _put(row, column, value, text.strip())
         _settle(change, table, rows, row)
 
@@ -73,26 +72,24 @@ def accept_row(store: Store, seen: Seen, row_id: int) -> None:
 def add_row(store: Store, seen: Seen, table: str, after: int | None) -> None:
     """A new row after the given one, or at the end."""
     with changing(store, seen, "added a row") as change:
-        found = next((one for one in change.kind.tables if one.key == table), None)
+        found = next((one for one in change.doc_type.tables if one.key == table), None)
         if found is None:
             raise Missing("This document type has no such table.")
-        rows = [row for row in rows_of(change.session, change.document.id or 0) if row.table == table]
+        rows = change.rows.of(table)
         at = next((n for n, row in enumerate(rows, start=1) if row.id == after), len(rows))
         cells = {column.key: empty_cell(column.needed) for column in found.columns}
         new = TableRow(document_id=change.document.id or 0, table=table, position=at, cells=cells)
-        change.session.add(new)
         _number([*rows[:at], new, *rows[at:]])
-        forget_rows(change.session)
+        change.rows.add(new)
 
 
 def delete_row(store: Store, seen: Seen, row_id: int) -> None:
     """Take a row out."""
     with changing(store, seen, "deleted a row") as change:
         rows, row, table = _row(change, row_id)
-        change.session.delete(row)
         left = [other for other in rows if other is not row]
         _number(left)
-        forget_rows(change.session)
+        change.rows.remove(row)
         _settle(change, table, left, None)
 
 
@@ -108,10 +105,9 @@ def split_row(store: Store, seen: Seen, row_id: int) -> None:
             column = _column(table, key)
             _put(new, key, _read(column, lines[1:], change.style), "\n".join(lines[1:]))
             _put(row, key, _read(column, lines[:1], change.style), lines[0])
-        change.session.add(new)
         at = rows.index(row) + 1
         _number([*rows[:at], new, *rows[at:]])
-        forget_rows(change.session)
+        change.rows.add(new)
         _settle(change, table, [*rows[:at], new, *rows[at:]], row)
         _judge_cells(new, table)
 
@@ -131,10 +127,9 @@ def join_rows(store: Store, seen: Seen, row_id: int) -> None:
             _put(row, key, _read(column, text, change.style), "\n".join(text))
         if row.box and other.box and row.page == other.page:
             row.box = list(around([Box(*row.box), Box(*other.box)]))
-        change.session.delete(other)
         left = [one for one in rows if one is not other]
         _number(left)
-        forget_rows(change.session)
+        change.rows.remove(other)
         _settle(change, table, left, row)
 
 
@@ -171,22 +166,18 @@ def fill_down(store: Store, seen: Seen, row_id: int, column: str) -> None:
         _settle(change, table, rows, None)
 
 
-def fails(kind_checks: tuple[Any, ...], table: str, before: dict[str, Any] | None, row: dict[str, Any]) -> str:
-    """Which arithmetic of its table a row fails, in a few words; "" for none."""
-    for check in kind_checks:
-        if isinstance(check, RowProduct) and check.table == table and check.holds(row) is False:
-            return "does not multiply out"
-        if isinstance(check, RunningBalance) and check.table == table and before and check.holds(before, row) is False:
-            return "its balance does not follow"
-    return ""
+def row_problem(checks: Iterable[AnyCheck], table: str, before: PlainRow | None, row: PlainRow) -> str:
+    """What the checks of its table find wrong with a row, in a few words; "" for nothing."""
+    about = (check for check in checks if any(key == table for key, _ in check.columns))
+    return next((problem for check in about if (problem := check.row_problem(before, row))), "")
 
 
 def _row(change: Change, row_id: int) -> tuple[list[TableRow], TableRow, Table]:
-    all_rows = rows_of(change.session, change.document.id or 0)
+    all_rows = change.rows.all()
     row = next((one for one in all_rows if one.id == row_id), None)
     if row is None:
         raise Missing("There is no such row any more.")
-    return [one for one in all_rows if one.table == row.table], row, change.kind.table(row.table)
+    return [one for one in all_rows if one.table == row.table], row, change.doc_type.table(row.table)
 
 
 def _column(table: Table, key: str) -> Column:
@@ -243,11 +234,11 @@ def _settle(change: Change, table: Table, rows: list[TableRow], touched: TableRo
     """Judge the row that was touched anew; rows that only arithmetic spoke against are settled where it holds now."""
     if touched is not None:
         _judge_cells(touched, table)
-    values = plain(change.kind, rows)[table.key]
+    values = plain(change.doc_type, rows)[table.key]
     for at, row in enumerate(rows):
         if row is not touched and row.state == ValueState.SETTLED:
             continue
-        wrong = fails(change.kind.checks, table.key, values[at - 1] if at else None, values[at])
+        wrong = row_problem(change.doc_type.checks, table.key, values[at - 1] if at else None, values[at])
         doubtful = any(cell["doubtful"] for cell in row.cells.values())
         if wrong and row is touched:
             row.state = ValueState.DOUBTFUL

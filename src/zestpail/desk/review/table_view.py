@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Literal
 
-from zestpail.core.checks import ColumnSum
 from zestpail.core.checks.over_rows import number
 from zestpail.core.document_type import DocumentType
-from zestpail.core.kinds import Amount
 from zestpail.core.reading.geometry import Box
-from zestpail.core.tables import Table
+from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.found import Strip
 from zestpail.desk.documents.table_dividers import Divider, dividers_of
 from zestpail.desk.documents.table_rows import plain
-from zestpail.desk.review.table_edits import fails
+from zestpail.desk.review.table_edits import row_problem
 from zestpail.store.tables import TableRow, ValueState
 
+CENTS = Decimal("0.02")
+"""How far rounding may take a sum from what it should make."""
 WINDOW = 40
 """Rows that are shown at once."""
 
@@ -88,28 +88,28 @@ class TableView:
 
 
 def table_views(
-    kind: DocumentType,
+    doc_type: DocumentType,
     rows: Sequence[TableRow],
-    about: dict[str, Any],
+    about: Mapping[str, ExtractedTable],
     values: dict[str, str | None],
     widths: Sequence[float],
     window: tuple[str, int] = ("", 1),
 ) -> list[TableView]:
     """All tables of a document; of the one that ``window`` names, from that row on (counted from 1)."""
     return [
-        _view(kind, table, [row for row in rows if row.table == table.key], about.get(table.key, {}), values, widths,
+        _view(doc_type, table, [row for row in rows if row.table == table.key], about.get(table.key), values, widths,
               window[1] if window[0] == table.key else 1)
-        for table in kind.tables
+        for table in doc_type.tables
     ]  # fmt: skip
 
 
 def _view(
-    kind: DocumentType, table: Table, rows: list[TableRow], about: dict[str, Any], values: dict[str, str | None],
+    doc_type: DocumentType, table: Table, rows: list[TableRow], about: ExtractedTable | None, values: dict[str, str | None],
     widths: Sequence[float], first: int,
 ) -> TableView:  # fmt: skip
-    worth = plain(kind, rows)[table.key]
+    worth = plain(doc_type, rows)[table.key]
     first = min(max(first, 1), max(len(rows), 1))
-    strips = [Strip.model_validate(strip) for strip in about.get("strips", [])]
+    strips = about.strips if about else ()
     shown = range(first - 1, min(first - 1 + WINDOW, len(rows)))
     return TableView(
         key=table.key,
@@ -120,7 +120,7 @@ def _view(
                 table,
                 rows[at],
                 at + 1,
-                fails(kind.checks, table.key, worth[at - 1] if at else None, worth[at]),
+                row_problem(doc_type.checks, table.key, worth[at - 1] if at else None, worth[at]),
                 widths,
                 strips,
             )
@@ -129,9 +129,9 @@ def _view(
         first=first,
         total=len(rows),
         open_rows=[at for at, row in enumerate(rows, start=1) if row.state == ValueState.DOUBTFUL],
-        sums=list(_sums(kind, table, worth, values)),
-        rows_begin=about.get("rows_begin", ""),
-        left_out=[f"{line['text']}: {line['why']}" for line in about.get("left_out", [])],
+        sums=list(_sums(doc_type, table, worth, values)),
+        rows_begin=about.rows_begin if about else "",
+        left_out=[f"{line.text}: {line.why}" for line in about.left_out] if about else [],
         dividers=dividers_of(table, strips, [(row.page, row.box[3]) for row in rows if row.page is not None]),
     )
 
@@ -185,21 +185,24 @@ def _cell(table: Table, row: TableRow, key: str) -> CellView:
     )
 
 
-def _sums(kind: DocumentType, table: Table, rows: list[dict[str, str | None]], values: dict[str, str | None]) -> Any:
+def _sums(
+    doc_type: DocumentType, table: Table, rows: list[dict[str, str | None]], values: dict[str, str | None]
+) -> Any:
     """The sum of each column of money, and how it stands to the field that it should make."""
     for column in table.columns:
         cells = [number(row.get(column.key)) for row in rows]
-        if not isinstance(column.kind, Amount) or not rows or all(cell is None for cell in cells):
+        if not column.kind.money or not rows or all(cell is None for cell in cells):
             continue
-        check = next((c for c in kind.checks if isinstance(c, ColumnSum) and c.column == column.key), None)
-        if check is None:
+        totals = [check for check in doc_type.checks if check.column_total and check.column_total[0] == column.key]
+        if not totals or totals[0].column_total is None:
             continue
+        equals = totals[0].column_total[1]
         total = sum((cell for cell in cells if cell is not None), Decimal(0))
-        stated = number(values.get(check.equals))
-        name = kind.names[check.equals].lower()
+        stated = number(values.get(equals))
+        name = doc_type.names[equals].lower()
         if stated is None:
             yield f"{column.name} makes {total:,.2f}"
-        elif abs(total - stated) <= check.tolerance:
+        elif abs(total - stated) <= CENTS:
             yield f"{column.name} adds up to {name}, {total:,.2f}"
         else:
             apart = f"{abs(stated - total):,.2f} {'less' if total < stated else 'more'}"

@@ -4,29 +4,29 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, Literal
+from typing import Literal
 
 from sqlmodel import Session, func, select
 
-from zestpail.core.checks import Needed
 from zestpail.core.document_type import DocumentType
+from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.holding import holder_name
+from zestpail.desk.documents.journal import changes_left
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.page_images import PageView
-from zestpail.desk.documents.table_rows import rows_of
 from zestpail.desk.documents.transitions import WORDS
-from zestpail.desk.review.changes import CHANGED, UNDONE
+from zestpail.desk.review.changes import subject_of
+from zestpail.desk.review.desk import BY_PERSON
 from zestpail.desk.review.table_view import TableView, table_views
 from zestpail.store import Store
-from zestpail.store.queries.documents import checks_of, pages_of, values_of
+from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
 from zestpail.store.tables import (
     ArrivedFile,
     CheckResult,
     Document,
     DocumentState,
-    Event,
     FieldValue,
     Person,
     ValueState,
@@ -50,7 +50,7 @@ class Choice:
 
 @dataclass(frozen=True)
 class FailedCheck:
-    name: str
+    check: str
     message: str
     offers: list[Choice]
     can_keep: bool
@@ -129,7 +129,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
         document = session.get(Document, document_id)
         if document is None:
             raise Missing("There is no such document.")
-        kind, lane = type_of(session, document), lane_of(session, document)
+        doc_type, lane = type_of(session, document), lane_of(session, document)
         holder = holder_name(session, document, person_id)
         failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
         pages = [
@@ -141,7 +141,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
         return ReviewView(
             document_id=document_id,
             version=document.version,
-            type_name=kind.name,
+            type_name=doc_type.name,
             lane_name=lane.name,
             batch_id=document.batch_id,
             file_name=session.get_one(ArrivedFile, document.file_id).name,
@@ -150,25 +150,29 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             open_to_change=document.state == DocumentState.REVIEW and holder is None,
             holder=holder,
             held_at=document.held_at if holder else None,
-            cards=[_card(kind, row, failed, pages, document.second_best) for row in values],
-            page_checks=[_failed(c, kind) for c in failed if not c.fields and not (kind.tables and _of_rows(c))],
-            table_checks=[_failed(c, kind) for c in failed if not c.fields and kind.tables and _of_rows(c)],
+            cards=[_card(doc_type, row, failed, pages, document.second_best) for row in values],
+            page_checks=[
+                _failed(c, doc_type) for c in failed if not c.fields and (c.about_pages or not doc_type.tables)
+            ],
+            table_checks=[
+                _failed(c, doc_type) for c in failed if not c.fields and doc_type.tables and not c.about_pages
+            ],
             pages=pages,
             waiting=_waiting(session),
-            can_undo=_changes_left(session, document_id) > 0,
+            can_undo=changes_left(session, subject_of(document_id)) > 0,
             settled_by=_name(session, document.settled_by_id),
-            tables=table_views(kind, rows_of(session, document_id), document.tables, worth, widths, window),
+            tables=table_views(doc_type, rows_of(session, document_id), document.tables, worth, widths, window),
         )
 
 
 def _card(
-    kind: DocumentType,
+    doc_type: DocumentType,
     row: FieldValue,
     failed: list[CheckResult],
     pages: list[PageView],
-    second_best: dict[str, Any],
+    second_best: RunnerUp | None,
 ) -> Card:
-    rule = kind.field(row.key)
+    rule = doc_type.field(row.key)
     about = [c for c in failed if c.fields and c.fields[-1] == row.key]
     involved = any(row.key in c.fields for c in about)
     state: CardState = "fails" if involved else "doubtful" if row.state == ValueState.DOUBTFUL else "settled"
@@ -182,7 +186,7 @@ def _card(
         key=row.key,
         name=rule.name,
         kind=rule.kind.words,
-        needed=any(isinstance(c, Needed) and c.field == row.key for c in kind.checks),
+        needed=row.key in doc_type.required(),
         value=row.value or "",
         shown=shown,
         pieces=_marked(row.raw, set(row.doubtful)),
@@ -193,17 +197,17 @@ def _card(
         snippet=_snippet(box),
         source=_source(row),
         readings=[] if about and any(c.offers for c in about) else readings,
-        second_best=_second_best(kind, row, second_best),
-        failed=[_failed(c, kind) for c in about],
+        second_best=_second_best(doc_type, row, second_best),
+        failed=[_failed(c, doc_type) for c in about],
         side="left" if box and row.page is not None and box.cx < 0.45 * pages[row.page].width else "right",
     )
 
 
-def _second_best(kind: DocumentType, row: FieldValue, second: dict[str, Any]) -> str:
-    other = second.get("instead", {}).get(row.key)
-    if not other or other == row.value:
+def _second_best(doc_type: DocumentType, row: FieldValue, second: RunnerUp | None) -> str:
+    other = second.instead.get(row.key) if second else None
+    if not other or second is None or other == row.value:
         return ""
-    return f"second best was {kind.field(row.key).kind.show(other)}, but {second['why']}"
+    return f"second best was {doc_type.field(row.key).kind.show(other)}, but {second.why}"
 
 
 def _snippet(box: Box | None) -> Box | None:
@@ -215,7 +219,7 @@ def _snippet(box: Box | None) -> Box | None:
 
 
 def _source(row: FieldValue) -> str:
-    if row.settled_by_id and row.finder == "a person":
+    if row.settled_by_id and row.finder == BY_PERSON:
         return "set by a person"
     if not row.value:
         return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
@@ -224,16 +228,13 @@ def _source(row: FieldValue) -> str:
     return row.reason
 
 
-def _failed(result: CheckResult, kind: DocumentType) -> FailedCheck:
+def _failed(result: CheckResult, doc_type: DocumentType) -> FailedCheck:
+    check = doc_type.check(result.check)
     offers = [
-        Choice(at, kind.field(offer["field"]).kind.show(offer["value"]), offer["text"])
+        Choice(at, doc_type.field(offer["field"]).kind.show(offer["value"]), offer["text"])
         for at, offer in enumerate(result.offers, start=1)
     ]
-    return FailedCheck(result.name, result.message, offers, can_keep=not result.name.startswith("needed"))
-
-
-def _of_rows(result: CheckResult) -> bool:
-    return not result.name.startswith("pages read")
+    return FailedCheck(result.check, result.message, offers, check is None or check.can_be_waived)
 
 
 def _marked(raw: str, doubtful: set[int]) -> list[tuple[str, bool]]:
@@ -260,15 +261,6 @@ def _runs(characters: list[tuple[str, bool]]) -> list[tuple[str, bool]]:
 def _waiting(session: Session) -> int:
     wanted = select(func.count()).select_from(Document).where(Document.state == DocumentState.REVIEW)
     return session.exec(wanted).one()
-
-
-def _changes_left(session: Session, document_id: int) -> int:
-    def count(what: str) -> int:
-        return session.exec(
-            select(func.count()).select_from(Event).where(Event.document_id == document_id, Event.what == what)
-        ).one()
-
-    return count(CHANGED) - count(UNDONE)
 
 
 def _name(session: Session, person_id: int | None) -> str | None:

@@ -8,9 +8,8 @@ from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.sentences import sentence
 from zestpail.core.evaluation.proof import Turn, prove, turns
 from zestpail.core.tables import Table
-from zestpail.desk.types.bench.rule_settings import is_needed
 from zestpail.desk.types.bench.view import counted_right
-from zestpail.desk.types.drafts import draft_kind, revision
+from zestpail.desk.types.drafts import draft_type, revision
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 
@@ -40,7 +39,7 @@ class Pair:
 def compared(store: Store, key_of_type: str, one: int | None, other: int | None) -> Pair:
     """Two revisions, or a revision and the draft (None). Raises Missing."""
     kinds = [
-        revision(store, key_of_type, number) if number else draft_kind(store, key_of_type) for number in (one, other)
+        revision(store, key_of_type, number) if number else draft_type(store, key_of_type) for number in (one, other)
     ]
     with store.transaction() as session:
         samples = proof_samples(store, session, key_of_type)
@@ -49,8 +48,8 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     rules = [
         Rule(
             name=name,
-            one=_said(kinds[0], key),
-            other=_said(kinds[1], key),
+            one=_message(kinds[0], key),
+            other=_message(kinds[1], key),
             differs=_rule(kinds[0], key) != _rule(kinds[1], key),
             effect=turns(before, after, key),
         )
@@ -67,15 +66,15 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     )
 
 
-def _rule(kind: DocumentType, key: str) -> tuple[FieldRule, bool] | Table | None:
+def _rule(doc_type: DocumentType, key: str) -> tuple[FieldRule, bool] | Table | None:
     """All of the rule: a setting that the sentence does not name may differ too."""
-    if key in kind.names:
-        return kind.field(key), is_needed(kind, key)
-    return next((table for table in kind.tables if table.key == key), None)
+    if key in doc_type.names:
+        return doc_type.field(key), key in doc_type.required()
+    return next((table for table in doc_type.tables if table.key == key), None)
 
 
-def _said(kind: DocumentType, key: str) -> str:
-    rule = _rule(kind, key)
+def _message(doc_type: DocumentType, key: str) -> str:
+    rule = _rule(doc_type, key)
     if rule is None:
         return "not there"
     return rule.sentence if isinstance(rule, Table) else sentence(*rule)

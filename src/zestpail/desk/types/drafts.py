@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 import unicodedata
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -14,12 +15,13 @@ from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType, load_type, starters
 from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.journal import undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.notices import changed
 from zestpail.store.queries.types import last_revision
-from zestpail.store.tables import DraftStep, Person, Sample, TypeDraft, TypeRevision
+from zestpail.store.tables import Person, Sample, TypeDraft, TypeRevision
 
 ADDRESSES = ("starters", "import")
 """What stands for something else in the address of a type's page."""
@@ -72,9 +74,9 @@ def read_import(data: bytes) -> DocumentType:
     except ValidationError as error:
         first = error.errors()[0]
         where = " → ".join(str(part) for part in first["loc"])
-        said = first["msg"].removeprefix("Value error, ")
+        message = first["msg"].removeprefix("Value error, ")
         place = f", at {where}" if where else ""
-        raise NotDone(f"This is not a document type that can be read{place}: {said}.") from error
+        raise NotDone(f"This is not a document type that can be read{place}: {message}.") from error
     except (ValueError, RecursionError) as error:
         raise NotDone("This is no JSON file. A document type is exported as one from its page.") from error
 
@@ -92,77 +94,80 @@ def draft_of(session: Session, key: str) -> TypeDraft:
     return draft
 
 
-def draft_kind(store: Store, key: str) -> DocumentType:
+def draft_type(store: Store, key: str) -> DocumentType:
     """The draft as it stands. Raises Missing."""
     with store.transaction() as session:
-        return kind_of_draft(draft_of(session, key))
+        return type_of_draft(draft_of(session, key))
 
 
 def exported(store: Store, key: str) -> str:
     """The draft as the text of a file. Raises Missing."""
-    return draft_kind(store, key).model_dump_json(indent=1) + "\n"
+    return draft_type(store, key).model_dump_json(indent=1) + "\n"
 
 
-def kind_of_draft(draft: TypeDraft) -> DocumentType:
+def type_of_draft(draft: TypeDraft) -> DocumentType:
     return DocumentType.model_validate(draft.body)
 
 
-def change(store: Store, key: str, version: int, kind: DocumentType, said: str, person_id: int) -> None:
+def change(store: Store, key: str, version: int, doc_type: DocumentType, message: str, person_id: int) -> None:
     """Write an edit down, so that it can be taken back. Raises Outdated if somebody else edited in the meantime."""
     with store.transaction() as session:
         draft = draft_of(session, key)
         if draft.version != version:
             raise Outdated("Somebody else has changed this type in the meantime; here it is as it stands now.")
-        body = _body(kind)
+        body = _body(doc_type)
         if body == draft.body:
             return
-        session.add(DraftStep(draft_id=draft.id or 0, before=draft.body, said=said, person_id=person_id))
+        write_down(session, subject_of(key), message, {"body": draft.body}, person_id)
         draft.body, draft.changed_at = body, now()
         changed(session, f"type {key}")
 
 
-def take_back(store: Store, key: str) -> str:
-    """Undo the draft's last step; returns what it was. Raises NotDone if there is none."""
+def undo(store: Store, key: str) -> str:
+    """Undo the last change of the draft; returns what it was. Raises NotDone if there is none."""
     with store.transaction() as session:
         draft = draft_of(session, key)
-        step = session.exec(
-            select(DraftStep).where(DraftStep.draft_id == draft.id).order_by(col(DraftStep.id).desc())
-        ).first()
-        if step is None:
-            raise NotDone("There is nothing to take back.")
-        draft.body, draft.changed_at = step.before, now()
-        _forget_labels(session, step)
-        session.delete(step)
+
+        def put_draft_back(before: dict[str, Any]) -> None:
+            draft.body, draft.changed_at = before["body"], now()
+            _put_labels_back(session, before.get("labels", ()))
+
+        entry = undo_last(session, subject_of(key), put_draft_back)
         changed(session, f"type {key}")
-        return step.said
+        return entry.message
 
 
-def _forget_labels(session: Session, step: DraftStep) -> None:
-    """What was said of samples in that step is as it was before; samples that are gone stay so."""
-    for said in reversed(step.labels):
-        sample = session.get(Sample, said["sample"], with_for_update=True)
+def subject_of(key: str) -> str:
+    """What changes of a draft are written down under."""
+    return f"type {key}"
+
+
+def _put_labels_back(session: Session, labels: Sequence[Mapping[str, Any]]) -> None:
+    """What was said of samples in that change is as it was before; samples that are gone stay so."""
+    for label in reversed(labels):
+        sample = session.get(Sample, label["sample"], with_for_update=True)
         if sample:
-            others = {key: kept for key, kept in sample.truth.items() if key != said["key"]}
-            sample.truth = others if said["before"] is None else {**others, said["key"]: said["before"]}
+            others = {key: kept for key, kept in sample.truth.items() if key != label["key"]}
+            sample.truth = others if label["before"] is None else {**others, label["key"]: label["before"]}
 
 
-def publish(store: Store, key: str, said: str, person_id: int) -> int:
+def publish(store: Store, key: str, message: str, person_id: int) -> int:
     """Freeze the draft as the next revision; lanes go on with the one that they name. Raises NotDone."""
     with store.transaction() as session:
         draft = draft_of(session, key)
-        kind = kind_of_draft(draft)
-        if not kind.fields:
+        doc_type = type_of_draft(draft)
+        if not doc_type.fields:
             raise NotDone("A type without fields cannot be published.")
         last = last_revision(session, key)
-        if last and DocumentType.model_validate(last.body).model_copy(update={"revision": 0}) == kind.model_copy(
+        if last and DocumentType.model_validate(last.body).model_copy(update={"revision": 0}) == doc_type.model_copy(
             update={"revision": 0}
         ):
             raise NotDone(f"Nothing has changed since revision {last.number}.")
         number = last.number + 1 if last else 1
-        body = kind.model_copy(update={"revision": number}).model_dump(mode="json")
-        session.add(TypeRevision(key=key, number=number, body=body, note=said.strip()[:400], person_id=person_id))
+        body = doc_type.model_copy(update={"revision": number}).model_dump(mode="json")
+        session.add(TypeRevision(key=key, number=number, body=body, note=message.strip()[:400], person_id=person_id))
         draft.body, draft.based_on = body, number
-        note(session, "type published", person_id=person_id, after={"type": key, "revision": number, "note": said})
+        note(session, "type published", person_id=person_id, after={"type": key, "revision": number, "note": message})
         return number
 
 
@@ -190,10 +195,10 @@ def revision(store: Store, key: str, number: int) -> DocumentType:
 
 def bring_back(store: Store, key: str, number: int, person_id: int) -> None:
     """Make the draft what a revision was; the step can be taken back like any other."""
-    kind = revision(store, key, number)
+    doc_type = revision(store, key, number)
     with store.transaction() as session:
         version = draft_of(session, key).version
-    change(store, key, version, kind, f"went back to revision {number}", person_id)
+    change(store, key, version, doc_type, f"went back to revision {number}", person_id)
     with store.transaction() as session:
         draft_of(session, key).based_on = number
 
@@ -213,37 +218,39 @@ def find_type(store: Store, name_or_file: str) -> DocumentType:
             return DocumentType.model_validate(last.body)
         draft = session.exec(select(TypeDraft).where(TypeDraft.key == name_or_file)).first()
         if draft:
-            return kind_of_draft(draft)
+            return type_of_draft(draft)
     return load_type(name_or_file)
 
 
-def _begin(store: Store, kind: DocumentType, person_id: int, what: str) -> str:
+def _begin(store: Store, doc_type: DocumentType, person_id: int, what: str) -> str:
     with store.transaction() as session:
         taken = set(session.exec(select(TypeDraft.key)).all()) | set(session.exec(select(TypeRevision.key)).all())
         taken |= {*starters(), *ADDRESSES} if what == "type begun" else set(ADDRESSES)
-        key = next(k for at in range(1, 10_000) if (k := kind.key if at == 1 else f"{kind.key}-{at}") not in taken)
-        name = kind.name if key == kind.key else f"{kind.name} {key.removeprefix(kind.key).lstrip('-')}"
-        named = kind.model_copy(update={"key": key, "name": name})
+        key = next(
+            k for at in range(1, 10_000) if (k := doc_type.key if at == 1 else f"{doc_type.key}-{at}") not in taken
+        )
+        name = doc_type.name if key == doc_type.key else f"{doc_type.name} {key.removeprefix(doc_type.key).lstrip('-')}"
+        named = doc_type.model_copy(update={"key": key, "name": name})
         session.add(TypeDraft(key=key, body=_body(named)))
         note(session, what, person_id=person_id, after={"type": key})
         return key
 
 
-def _body(kind: DocumentType) -> dict[str, Any]:
+def _body(doc_type: DocumentType) -> dict[str, Any]:
     """The type as it is kept. Raises NotDone for characters that cannot be."""
-    if "\\u0000" in kind.model_dump_json():
+    if "\\u0000" in doc_type.model_dump_json():
         raise NotDone("There is a character in it that cannot be kept (NUL); take it out.")
-    return kind.model_dump(mode="json")
+    return doc_type.model_dump(mode="json")
 
 
 def _row(session: Session, draft: TypeDraft) -> TypeRow:
-    kind, last = kind_of_draft(draft), last_revision(session, draft.key)
+    doc_type, last = type_of_draft(draft), last_revision(session, draft.key)
     samples = session.exec(select(func.count()).select_from(Sample).where(Sample.type_key == draft.key)).one()
     same = last is not None and {**last.body, "revision": 0} == {**draft.body, "revision": 0}
     return TypeRow(
         key=draft.key,
-        name=kind.name,
-        fields=len(kind.fields),
+        name=doc_type.name,
+        fields=len(doc_type.fields),
         samples=samples,
         revision=last.number if last else None,
         published_at=last.published_at if last else None,

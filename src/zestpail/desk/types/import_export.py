@@ -32,11 +32,11 @@ def exported_with_samples(store: Store, key: str) -> bytes:
     """The draft and its samples as a zip. Raises Missing."""
     body = exported(store, key)
     with store.transaction() as session:
-        kept = [(s.id, s.name, s.blob, _truth(key, s)) for s in samples_of(session, key)]
+        saved = [(s.id, s.name, s.blob, _truth(key, s)) for s in samples_of(session, key)]
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as carried:
         carried.writestr(TYPE, body)
-        for number, name, blob, truth in kept:
+        for number, name, blob, truth in saved:
             place = f"samples/{number}-{name.replace('/', '_')}"
             carried.writestr(place, store.blobs.get(blob), zipfile.ZIP_STORED)
             carried.writestr(place + TRUTH, json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
@@ -68,7 +68,7 @@ def _unpacked(store: Store, carried: zipfile.ZipFile, person_id: int) -> str:
     too_big = [name for name in files if entries[name].file_size > Limits().max_bytes]
     if too_big:
         raise NotDone(f"{shown_name(too_big[0])} is larger than any file that is read. Nothing was imported.")
-    truths = {name: _said(carried, entries, name + TRUTH) for name in files}
+    truths = {name: _message(carried, entries, name + TRUTH) for name in files}
     key = import_type(store, carried.read(TYPE), person_id)
     for name in files:
         plain = PurePosixPath(name).name.split("-", 1)[-1]
@@ -80,24 +80,24 @@ def _unpacked(store: Store, carried: zipfile.ZipFile, person_id: int) -> str:
 
 
 def _truth(key: str, sample: Sample) -> dict[str, Any]:
-    fields = {field: said["value"] for field, said in sample.truth.items()}
-    places = {field: [said["page"], said["box"]] for field, said in sample.truth.items() if said["box"]}
+    fields = {field: message["value"] for field, message in sample.truth.items()}
+    places = {field: [message["page"], message["box"]] for field, message in sample.truth.items() if message["box"]}
     return {"type": key, "role": sample.role, "fields": fields, "places": places}
 
 
-def _said(
+def _message(
     carried: zipfile.ZipFile, entries: dict[str, zipfile.ZipInfo], name: str
 ) -> tuple[dict[str, Any], SampleRole]:
     """The labels and the role of a sample; none where there is no truth. Raises NotDone where it is none."""
     if name not in entries:
         return {}, SampleRole.TRAINING
     try:
-        told: dict[str, Any] = json.loads(carried.read(name)) if entries[name].file_size <= MOST_JSON else {}
-        places = told.get("places", {})
-        truth = {str(field): _label(value, places.get(field)) for field, value in told["fields"].items()}
+        details: dict[str, Any] = json.loads(carried.read(name)) if entries[name].file_size <= MOST_JSON else {}
+        places = details.get("places", {})
+        truth = {str(field): _label(value, places.get(field)) for field, value in details["fields"].items()}
         if "\\u0000" in json.dumps(truth):
             raise ValueError("a character that cannot be kept")
-        return truth, SampleRole(told.get("role", SampleRole.TRAINING))
+        return truth, SampleRole(details.get("role", SampleRole.TRAINING))
     except (ValueError, KeyError, TypeError, AttributeError) as error:
         raise NotDone(f"{shown_name(name)} holds no truth that can be read. Nothing was imported.") from error
 

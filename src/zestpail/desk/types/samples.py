@@ -13,24 +13,24 @@ from zestpail.core.evaluation.proof import Sample as ProofSample
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
-from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.opening import count_pages
 from zestpail.core.reading.page import PageReading, unpacked
-from zestpail.core.reading.read import read_page as read_opened_page
+from zestpail.core.reading.preparation.edits import PageEdits
 from zestpail.core.writing.searchable_pdf import searchable_pdf
-from zestpail.desk.delivery.deliveries import page_to_write
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.searchable_pages import page_to_write
 from zestpail.desk.intake.arrivals import shown_name
-from zestpail.desk.pipeline.reading import keep_read
+from zestpail.desk.pipeline.page_pipeline import PageWanted, read_and_keep
 from zestpail.desk.types.drafts import draft_of
 from zestpail.store import Blobs, Store
-from zestpail.store.jobs import defer
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.notices import changed
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.tables import ArrivedFile, Document, Page, PageState, Sample, SampleRole, SampleState
 
-OPEN, READ = 15, 5
-"""Samples go before the pages of batches: somebody waits for them at the bench."""
+READ_OFF = ("place", "state", "problem", "image", "thumbnail", "reading", "width", "height", "source")
+"""What a page has of its reading, which it takes along."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: 
         session.add(sample)
         session.flush()
         note(session, "sample added", person_id=person_id, after={"type": type_key, "file": sample.name})
-        defer(session, "open_sample", priority=OPEN, sample_id=sample.id)
+        defer(session, "open_sample", priority=Priority.OPEN_SAMPLE, sample_id=sample.id)
         return sample.id or 0
 
 
@@ -78,9 +78,14 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
         session.add(sample)
         session.flush()
         for at, page in enumerate(_read_pages(session, document_id)):
-            kept = page.model_dump(exclude={"id", "document_id", "file_id", "pile_id", "notes"})
-            kept |= {"by_hand": {}, "file_index": at} if own else {}
-            session.add(Page(**{**kept, "sample_id": sample.id}))
+            copy = Page(
+                sample_id=sample.id,
+                position=page.position,
+                file_index=at if own else page.file_index,
+                edits=PageEdits() if own else page.edits,
+                **{name: getattr(page, name) for name in READ_OFF},
+            )
+            session.add(copy)
         note(session, "sample added", person_id=person_id, after={"type": type_key, "file": file.name})
         return sample.id or 0
 
@@ -96,7 +101,9 @@ def _file_of_its_own(store: Store, document_id: int) -> str | None:
         pages = _read_pages(session, document_id)
         files = {page.file_id for page in pages}
         of_file = session.exec(select(func.count()).select_from(Page).where(col(Page.file_id).in_(files))).one()
-    if not pages or (len(files) == 1 and of_file == len(pages) and not any(page.by_hand for page in pages)):
+    if not pages or (
+        len(files) == 1 and of_file == len(pages) and not any(page.edits != PageEdits() for page in pages)
+    ):
         return None
     return store.blobs.put(searchable_pdf([page_to_write(store, page) for page in pages], f"Document {document_id}"))
 
@@ -121,7 +128,7 @@ def open_sample(store: Store, sample_id: int) -> None:
                 page = Page(sample_id=sample_id, position=at, file_index=at)
                 session.add(page)
                 session.flush()
-                defer(session, "read_sample_page", priority=READ, page_id=page.id)
+                defer(session, "read_sample_page", priority=Priority.READ_SAMPLE, page_id=page.id)
         changed(session, f"type {sample.type_key}", "today")
 
 
@@ -132,15 +139,11 @@ def read_sample_page(store: Store, page_id: int) -> None:
         sample = session.get_one(Sample, page.sample_id)
         if page.state != PageState.WAITING:
             return
-        blob, index = sample.blob, page.file_index
-    try:
-        kept = keep_read(store, read_opened_page(open_page(store.blobs.get(blob), index)))
-    except Unreadable as problem:
-        kept = {"state": PageState.FAILED, "problem": str(problem)}
-    finish_sample_page(store, page_id, kept)
+        wanted = PageWanted(sample.blob, page.file_index)
+    finish_sample_page(store, page_id, read_and_keep(store.blobs, wanted))
 
 
-def finish_sample_page(store: Store, page_id: int, kept: Mapping[str, object]) -> None:
+def finish_sample_page(store: Store, page_id: int, saved: Mapping[str, object]) -> None:
     """Write down what came of reading a page; the sample is locked, so that two last pages see each other."""
     with store.transaction() as session:
         page = session.get_one(Page, page_id)
@@ -148,7 +151,7 @@ def finish_sample_page(store: Store, page_id: int, kept: Mapping[str, object]) -
         session.refresh(page)
         if page.state != PageState.WAITING:
             return
-        page.sqlmodel_update(dict(kept))
+        page.sqlmodel_update(dict(saved))
         session.flush()
         pages = pages_of_sample(session, sample.id or 0)
         if all(one.state == PageState.FAILED for one in pages):
@@ -172,12 +175,12 @@ def label(store: Store, sample_id: int, key: str, right: Label | None) -> None:
         put_label(session, sample_id, key, kept_label(right))
 
 
-def put_label(session: Session, sample_id: int, key: str, kept: dict[str, Any] | None) -> dict[str, Any] | None:
+def put_label(session: Session, sample_id: int, key: str, saved: dict[str, Any] | None) -> dict[str, Any] | None:
     """The same with a label as it is kept, within a transaction; returns the one before. Raises Missing."""
     sample = _sample(session, sample_id)
     before: dict[str, Any] | None = sample.truth.get(key)
     truth = {name: one for name, one in sample.truth.items() if name != key}
-    sample.truth = truth if kept is None else {**truth, key: kept}
+    sample.truth = truth if saved is None else {**truth, key: saved}
     changed(session, f"type {sample.type_key}")
     return before
 
@@ -204,8 +207,8 @@ def remove_sample(store: Store, sample_id: int, person_id: int) -> str:
         for page in pages_of_sample(session, sample_id):
             session.delete(page)
         session.flush()
-        kept = {"type": sample.type_key, "file": sample.name, "blob": sample.blob, "truth": sample.truth}
-        note(session, "sample removed", person_id=person_id, before=kept)
+        saved = {"type": sample.type_key, "file": sample.name, "blob": sample.blob, "truth": sample.truth}
+        note(session, "sample removed", person_id=person_id, before=saved)
         session.delete(sample)
         changed(session, f"type {sample.type_key}")
         return sample.type_key
@@ -222,7 +225,7 @@ def proof_samples(store: Store, session: Session, type_key: str) -> list[ProofSa
         ProofSample(
             s.id or 0,
             document_of(store.blobs, tuple(readings.get(s.id or 0, ()))),
-            {key: kept["value"] for key, kept in s.truth.items()},
+            {key: saved["value"] for key, saved in s.truth.items()},
         )
         for s in ready
     ]

@@ -14,7 +14,6 @@ from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.types import samples
-from zestpail.desk.types.bench.rule_settings import is_needed
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.queries.types import last_revision
@@ -73,26 +72,26 @@ class StarterView:
         return sum(tried.problem is None for tried in self.tries)
 
 
-def shelf(store: Store, wanted: str = "") -> list[StarterRow]:
+def starter_rows(store: Store, wanted: str = "") -> list[StarterRow]:
     """The starters that have all the wanted words in their name, description or fields."""
     with store.transaction() as session:
         adopted = set(session.exec(select(TypeDraft.key)).all())
     rows = [_row(load_type(key), adopted) for key in starters()]
     words = wanted.casefold().split()
-    return [row for row in rows if all(word in _said(row) for word in words)]
+    return [row for row in rows if all(word in _message(row) for word in words)]
 
 
 def starter_view(store: Store, key: str) -> StarterView:
     """The starter, to be looked at before it is adopted. Raises Missing."""
-    kind = _starter(key)
+    doc_type = _starter(key)
     with store.transaction() as session:
         adopted = set(session.exec(select(TypeDraft.key)).all())
         proof = samples.proof_samples(store, session, tries_of(key))
-        tries = [_tried(session, kind, row, proof) for row in samples_of(session, tries_of(key))]
+        tries = [_tried(session, doc_type, row, proof) for row in samples_of(session, tries_of(key))]
     return StarterView(
-        row=_row(kind, adopted),
-        rules=[(field.name, sentence(field, is_needed(kind, field.key))) for field in kind.fields],
-        checks=[check.sentence(kind.all_names) for check in kind.checks],
+        row=_row(doc_type, adopted),
+        rules=[(field.name, sentence(field, field.key in doc_type.required())) for field in doc_type.fields],
+        checks=[check.sentence(doc_type.all_names) for check in doc_type.checks],
         tries=tries[::-1],
     )
 
@@ -108,7 +107,7 @@ def adopt(store: Store, starter: str, person_id: int) -> str:
 
     The files that it was tried on become its first samples.
     """
-    kind = _starter(starter)
+    doc_type = _starter(starter)
     with store.transaction() as session:
         for tried in samples_of(session, tries_of(starter)):
             if tried.state != SampleState.REFUSED:
@@ -116,8 +115,10 @@ def adopt(store: Store, starter: str, person_id: int) -> str:
         if session.exec(select(TypeDraft).where(TypeDraft.key == starter)).first():
             return starter
         last = last_revision(session, starter)
-        kind = DocumentType.model_validate(last.body) if last else kind
-        session.add(TypeDraft(key=starter, body=kind.model_dump(mode="json"), based_on=last.number if last else None))
+        doc_type = DocumentType.model_validate(last.body) if last else doc_type
+        session.add(
+            TypeDraft(key=starter, body=doc_type.model_dump(mode="json"), based_on=last.number if last else None)
+        )
         note(session, "starter adopted", person_id=person_id, after={"type": starter})
     return starter
 
@@ -133,22 +134,28 @@ def _starter(key: str) -> DocumentType:
     return load_type(key)
 
 
-def _row(kind: DocumentType, adopted: set[str]) -> StarterRow:
-    return StarterRow(kind.key, kind.name, kind.about, tuple(field.name for field in kind.fields), kind.key in adopted)
+def _row(doc_type: DocumentType, adopted: set[str]) -> StarterRow:
+    return StarterRow(
+        doc_type.key,
+        doc_type.name,
+        doc_type.about,
+        tuple(field.name for field in doc_type.fields),
+        doc_type.key in adopted,
+    )
 
 
-def _said(row: StarterRow) -> str:
+def _message(row: StarterRow) -> str:
     return " ".join((row.name, row.about, *row.fields)).casefold()
 
 
-def _tried(session: Session, kind: DocumentType, row: Sample, proof: list[ProofSample]) -> Tried:
+def _tried(session: Session, doc_type: DocumentType, row: Sample, proof: list[ProofSample]) -> Tried:
     number = row.id or 0
     sample = next((one for one in proof if one.id == number), None)
     values: list[TriedValue] = []
     if sample and row.state == SampleState.READY:
         pages = [page.id for page in pages_of_sample(session, number) if page.state == PageState.READ]
-        for key, proven in prove(kind, [sample])[number].items():
-            found, field = proven.found, kind.field(key)
+        for key, proven in prove(doc_type, [sample])[number].items():
+            found, field = proven.found, doc_type.field(key)
             shown = field.kind.show(found.value) if found.value else ""
             page = pages[found.page] if found.page is not None else None
             values.append(TriedValue(field.name, shown, found.confidence, page, found.box))

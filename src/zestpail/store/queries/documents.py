@@ -8,6 +8,7 @@ from zestpail.store.tables import (
     CheckResult,
     FieldValue,
     Page,
+    TableRow,
 )
 
 
@@ -26,3 +27,9 @@ def checks_of(session: Session, document_id: int) -> list[CheckResult]:
     """What the checks say of the document."""
     wanted = select(CheckResult).where(CheckResult.document_id == document_id).order_by(col(CheckResult.id))
     return list(session.exec(wanted))
+
+
+def rows_of(session: Session, document_id: int) -> list[TableRow]:
+    """All rows of the document, table by table, in their order; they may be many."""
+    wanted = select(TableRow).where(TableRow.document_id == document_id)
+    return list(session.exec(wanted.order_by(TableRow.table, col(TableRow.position), col(TableRow.id))))

@@ -12,20 +12,21 @@ from zestpail.store.tables import ArrivedFile, Delivery, Document, DocumentState
 GONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
 
 
-def before_of(session: Session, document: Document) -> Before:
+def duplicates_of(session: Session, document: Document) -> Before:
     """Looks through all documents of the type, whatever their revision, that were settled or sent.
 
     The one that was handed on from another lane, and is this one, is none that came before.
     """
     key = session.get_one(TypeRevision, document.revision_id).key
 
+    handed_on = select(Delivery.document_id).where(col(Delivery.receipt)["handed_on"].astext == str(document.batch_id))
+
     def before(values: Mapping[str, str]) -> str:
         wanted = (
             select(Document, ArrivedFile)
             .join(TypeRevision, col(TypeRevision.id) == col(Document.revision_id))
             .join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
-            .join(Delivery, col(Delivery.document_id) == col(Document.id), isouter=True)
-            .where(col(Delivery.receipt)["handed_on"].astext.is_distinct_from(str(document.batch_id)))
+            .where(col(Document.id).not_in(handed_on))
             .where(TypeRevision.key == key, Document.id != document.id, col(Document.state).in_(GONE))
             .order_by(col(Document.id))
         )

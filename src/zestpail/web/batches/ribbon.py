@@ -27,21 +27,21 @@ def show(request: Request, desk: Here, batch_id: int) -> Response:
     return shown(request, "batches/ribbon.html", ribbon=view, notice="", status=status(desk.store))
 
 
-@router.get("/{batch_id}/piles")
-def piles(request: Request, desk: Here, batch_id: int) -> Response:
+@router.get("/{batch_id}/stacks")
+def stacks(request: Request, desk: Here, batch_id: int) -> Response:
     """The part of the page that changes."""
-    return _piles(request, desk, batch_id)
+    return _stacks(request, desk, batch_id)
 
 
 @router.post("/{batch_id}/ribbon")
-def mend(
+def edit_stack(
     request: Request, desk: Here, me: Me, batch_id: int, act: Annotated[str, Form()], page: Number = 0,
     target: Number = 0,
 ) -> Response:  # fmt: skip
     """One gesture on the ribbon; answers with the ribbon as it then lies."""
     store = desk.store
     acts: dict[str, Callable[[], str | None]] = {
-        "cut": lambda: page_moves.cut_before(store, page, me.id),
+        "cut": lambda: page_moves.split_before(store, page, me.id),
         "join": lambda: page_moves.join_before(store, page, me.id),
         "leave out": lambda: page_moves.leave_out(store, page, me.id),
         "take in": lambda: page_moves.take_in(store, page, me.id),
@@ -49,9 +49,9 @@ def mend(
         "move after": lambda: page_moves.move_page(store, page, target, "after", me.id),
         "turn": lambda: page_edits.turn(store, page, 90, me.id),
         "turn back": lambda: page_edits.turn(store, page, 270, me.id),
-        "undo": lambda: f"Taken back: {page_moves.take_back(store, batch_id, me.id)}.",
+        "undo": lambda: f"Taken back: {page_moves.undo(store, batch_id, me.id)}.",
     }
-    return _piles(request, desk, batch_id, _done(acts, act))
+    return _stacks(request, desk, batch_id, _done(acts, act))
 
 
 @router.get("/{batch_id}/pages/{page_id}")
@@ -76,7 +76,7 @@ def touch(
         "note": lambda: page_edits.pin(store, page_id, "note", drawn, text, (me.id, me.name)),
         "take note off": lambda: page_edits.unpin(store, page_id, number, me.id),
         "change step": lambda: page_edits.without_step(store, page_id, step, me.id),
-        "undo": lambda: f"Taken back: {page_moves.take_back(store, batch_id, me.id)}.",
+        "undo": lambda: f"Taken back: {page_moves.undo(store, batch_id, me.id)}.",
     }
     return _large(request, desk, batch_id, page_id, _done(acts, act))
 
@@ -94,14 +94,14 @@ def _done(acts: dict[str, Callable[[], str | None]], act: str) -> str:
 
 
 @router.post("/{batch_id}/files/{file_id}/go-on")
-def looked_at(desk: Here, me: Me, batch_id: int, file_id: int) -> Response:
+def verified(desk: Here, me: Me, batch_id: int, file_id: int) -> Response:
     """The cuts of a pile are right."""
     go_on(desk.store, file_id, me.id)
     return RedirectResponse(f"/batches/{batch_id}/ribbon", status_code=303)
 
 
-def _piles(request: Request, desk: Here, batch_id: int, notice: str = "") -> Response:
-    return shown(request, "batches/piles.html", ribbon=ribbon_view(desk.store, batch_id), notice=notice)
+def _stacks(request: Request, desk: Here, batch_id: int, notice: str = "") -> Response:
+    return shown(request, "batches/stacks.html", ribbon=ribbon_view(desk.store, batch_id), notice=notice)
 
 
 def _large(request: Request, desk: Here, batch_id: int, page_id: int, notice: str = "") -> Response:

@@ -7,9 +7,10 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
+from zestpail.core.reading.features.barcodes import KINDS
 from zestpail.desk.batches.today import status
 from zestpail.desk.lanes import letter, trials
-from zestpail.desk.lanes.letter import BARCODES, BEGINNINGS, LetterForm
+from zestpail.desk.lanes.letter_form import CHOICES, LetterForm
 from zestpail.desk.lanes.separator_sheets import print_sheets
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page
@@ -39,8 +40,8 @@ def show(request: Request, desk: Here, key: str) -> Response:
         "lanes/letter.html",
         view=view,
         trial=trial,
-        beginnings=BEGINNINGS,
-        kinds=BARCODES,
+        choices=CHOICES,
+        kinds=KINDS,
         status=status(desk.store),
     )
 

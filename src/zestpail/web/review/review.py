@@ -174,13 +174,13 @@ def changed(
     """Make the change and show the cards as they then stand; or the reason why it was not made."""
     try:
         with desk.store.together():
-            said = change(Seen(document_id, version, me.id))
+            message = change(Seen(document_id, version, me.id))
             view = review_view(desk.store, document_id, me.id, window)
     except Missing:
         raise
     except NotDone as problem:
         return show_cards(request, desk, me, document_id, str(problem), window)
-    return page(request, "review/cards.html", view=view, notice=said if isinstance(said, str) else "")
+    return page(request, "review/cards.html", view=view, notice=message if isinstance(message, str) else "")
 
 
 def show_cards(

@@ -21,12 +21,12 @@ _LONG, _ASK = "private, max-age=86400", "private, no-cache"
 
 @router.get("/{page_id}/image")
 def image(request: Request, desk: Here, page_id: int, width: int = Query(1200, ge=1, le=10_000)) -> Response:
-    return _kept(request, desk, page_id, lambda: page_images.page_picture(desk.store, page_id, width))
+    return _saved(request, desk, page_id, lambda: page_images.page_picture(desk.store, page_id, width))
 
 
 @router.get("/{page_id}/thumbnail")
 def thumbnail(request: Request, desk: Here, page_id: int) -> Response:
-    return _kept(request, desk, page_id, lambda: page_images.thumbnail(desk.store, page_id))
+    return _saved(request, desk, page_id, lambda: page_images.thumbnail(desk.store, page_id))
 
 
 @router.get("/{page_id}/snippet")
@@ -34,18 +34,18 @@ def snippet(
     request: Request, desk: Here, page_id: int,
     x0: float, y0: float, x1: float, y1: float, height: int = Query(80, ge=8, le=400),
 ) -> Response:  # fmt: skip
-    return _kept(request, desk, page_id, lambda: page_images.snippet(desk.store, page_id, Box(x0, y0, x1, y1), height))
+    return _saved(request, desk, page_id, lambda: page_images.snippet(desk.store, page_id, Box(x0, y0, x1, y1), height))
 
 
 @router.get("/{page_id}/words")
 def words(request: Request, desk: Here, page_id: int) -> Response:
     """The words of the page: text and box in points, in reading order."""
-    return _kept(
+    return _saved(
         request, desk, page_id, lambda: json.dumps(page_words(desk.store, page_id)).encode(), "application/json"
     )
 
 
-def _kept(
+def _saved(
     request: Request, desk: Here, page_id: int, made: Callable[[], bytes], media_type: str = "image/jpeg"
 ) -> Response:
     """What is made of a page's picture or reading, or that it is as it was: both are of one reading."""

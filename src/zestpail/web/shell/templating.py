@@ -12,6 +12,7 @@ from fastapi.responses import Response
 from fastapi.templating import Jinja2Templates
 from markupsafe import Markup
 
+from zestpail.core.evaluation.proof import OUTCOMES, TURNS
 from zestpail.core.reading.geometry import Box
 from zestpail.web.shell.session import person_of
 
@@ -38,9 +39,9 @@ def wheel(confidence: float) -> Markup:
     """The segment wheel: a slice of citrus with as many of its eight segments filled as we are sure."""
     filled = math.floor(confidence * SEGMENTS + 1e-9) if confidence < 0.995 else SEGMENTS
     segments = "".join(f'<path class="{"on" if at < filled else "off"}" d="{_SLICES[at]}"/>' for at in range(SEGMENTS))
-    said = f"{confidence:.0%} sure"
+    message = f"{confidence:.0%} sure"
     return Markup(  # noqa: S704 - made of numbers only
-        f'<svg class="wheel" viewBox="0 0 20 20" role="img" aria-label="{said}"><title>{said}</title>'
+        f'<svg class="wheel" viewBox="0 0 20 20" role="img" aria-label="{message}"><title>{message}</title>'
         f'<circle cx="10" cy="10" r="9.2"/>{segments}</svg>'
     )
 
@@ -99,8 +100,9 @@ def sort_trouble(lines: list[list[Any]], sort: str) -> list[list[Any]]:
     """The lines of a proof sheet; by how many of their cells are wrong if that is asked for."""
     if sort != "trouble":
         return lines
-    return sorted(lines, key=lambda line: -sum(cell.mark in ("wrong", "missing") for cell in line))
+    return sorted(lines, key=lambda line: -sum(cell.outcome in ("wrong", "missing") for cell in line))
 
 
 templates.env.filters["sort_trouble"] = sort_trouble
+templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
 templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight, box_text=box_text)

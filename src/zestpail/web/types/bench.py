@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated, Any, get_args
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
+from zestpail.core.document_type.model import TRIES
+from zestpail.core.finders.area import PAGES
+from zestpail.core.finders.derived.computed import OPERATIONS
+from zestpail.core.finders.derived.computed import PARTS as VALUE_PARTS
 from zestpail.core.reading.geometry import Box
-from zestpail.core.writing.value_formats import DeliveredAs
+from zestpail.core.tables.table import PARTS
+from zestpail.core.writing.value_formats import VALUE_FORMATS
 from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.types import drafts
@@ -20,7 +25,6 @@ from zestpail.desk.types.bench.fields import Pointed
 from zestpail.desk.types.bench.landmarks import add_landmark, answer_here
 from zestpail.desk.types.bench.rule_settings import kinds
 from zestpail.desk.types.bench.tables import (
-    PARTS,
     add_divider,
     add_table,
     show_row,
@@ -31,10 +35,11 @@ from zestpail.web.shell.templating import page
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 
-DELIVERIES = [
-    (form, form if form[0] == "a" else f"as {form}" if form[0].isdigit() else form) for form in get_args(DeliveredAs)
-]
-CHOICES: dict[str, Any] = {"kinds": kinds(), "deliveries": DELIVERIES, "parts": PARTS}
+FORMATS = [(code, f"as {words}" if words[0].isdigit() else words) for code, words in VALUE_FORMATS.items()]
+CHOICES: dict[str, Any] = {
+    "kinds": kinds(), "formats": FORMATS, "parts": PARTS, "pages_of": PAGES, "tries": TRIES,
+    "operations": OPERATIONS, "value_parts": VALUE_PARTS,
+}  # fmt: skip
 BEFORE_WORDS = 1.5
 """Points left of a clicked word where a divider is put."""
 Number = Annotated[int, Form()]
@@ -49,9 +54,7 @@ def show(request: Request, desk: Here, key: str, sample: int | None = None, fiel
         request,
         "types/bench.html",
         view=view,
-        kinds=kinds(),
-        deliveries=DELIVERIES,
-        parts=PARTS,
+        **CHOICES,
         status=status(desk.store),
     )
 
@@ -85,10 +88,10 @@ def point(
         "field": lambda: Done(at_hand=fields.add_field(store, at, pointed())),
         "zone": lambda: Done(at_hand=fields.add_field(store, at, pointed(), zone=True)),
         "landmark": lambda: add_landmark(store, at, sample, number, place()),
-        "that one": lambda: Done(said=answer_here(store, at, mark, sample, number, place())),
+        "that one": lambda: Done(message=answer_here(store, at, mark, sample, number, place())),
         "table": lambda: Done(at_hand=add_table(store, at, sample, number, box)),
-        "row": lambda: Done(said=show_row(store, at, sample, field, number, box)),
-        "divider": lambda: Done(said=add_divider(store, at, sample, field, number, new_column_at())),
+        "row": lambda: Done(message=show_row(store, at, sample, field, number, box)),
+        "divider": lambda: Done(message=add_divider(store, at, sample, field, number, new_column_at())),
         "right": lambda: fields.say_right(store, at, field, pointed()),
     }
     if act not in acts:
@@ -138,7 +141,7 @@ def confirm(
 def undo(request: Request, desk: Here, key: str, sample: Number = 0, field: Text = "") -> Response:
     """Take the draft's last step back."""
     try:
-        notice = f"Taken back: {drafts.take_back(desk.store, key)}."
+        notice = f"Taken back: {drafts.undo(desk.store, key)}."
     except NotDone as problem:
         notice = str(problem)
     return _margins(request, desk, key, sample or None, field, notice)
@@ -149,7 +152,7 @@ class Done:
     """What came of a change: the field that is at hand now, if another one, and what is to be said."""
 
     at_hand: str | None = None
-    said: str = ""
+    message: str = ""
 
 
 def changed(
@@ -163,7 +166,7 @@ def changed(
     except NotDone as problem:
         return _margins(request, desk, key, sample, field, str(problem), refused=True)
     outcome = outcome or Done()
-    return _margins(request, desk, key, sample, field if outcome.at_hand is None else outcome.at_hand, outcome.said)
+    return _margins(request, desk, key, sample, field if outcome.at_hand is None else outcome.at_hand, outcome.message)
 
 
 def _margins(

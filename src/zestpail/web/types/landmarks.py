@@ -27,13 +27,13 @@ def show_dial(request: Request, desk: Here, key: str, mark: str) -> Response:
 
 @router.post("/{key}/landmarks/{mark}/answer")
 def answer(
-    request: Request, desk: Here, me: Me, key: str, mark: str, version: Number, sample: Number, said: Text,
+    request: Request, desk: Here, me: Me, key: str, mark: str, version: Number, sample: Number, reply: Text,
     field: Text = "",
 ) -> Response:  # fmt: skip
     """Yes, this; or it is not on this sample."""
     at = At(key, version, me.id)
     return changed(
-        request, desk, key, sample, field, lambda: Done(said=landmarks.answer(desk.store, at, mark, sample, said))
+        request, desk, key, sample, field, lambda: Done(message=landmarks.answer(desk.store, at, mark, sample, reply))
     )
 
 

@@ -8,21 +8,14 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from zestpail.desk.types.bench import fields
-from zestpail.desk.types.bench.checks import CheckForm, add_check, remove_check
+from zestpail.desk.types.bench.checks import add_check, remove_check
 from zestpail.desk.types.bench.computed_fields import ComputedForm, compute
 from zestpail.desk.types.bench.edits import At
-from zestpail.desk.types.bench.rule_settings import RuleForm
+from zestpail.web.shell.forms import Sent
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.types.bench import Done, changed
 
 router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
-
-
-class RuleGesture(RuleForm):
-    """The settings of a field, and the draft and the sample that were seen."""
-
-    version: int
-    sample: int
 
 
 class ComputedGesture(ComputedForm):
@@ -33,19 +26,14 @@ class ComputedGesture(ComputedForm):
     key: str = ""
 
 
-class CheckGesture(CheckForm):
-    """A check, and what was seen."""
-
-    version: int
-    sample: int
-    field: str = ""
-
-
 @router.post("/{key}/fields/{field}/rule")
-def rule(request: Request, desk: Here, me: Me, key: str, field: str, form: Annotated[RuleGesture, Form()]) -> Response:
+def rule(
+    request: Request, desk: Here, me: Me, key: str, field: str, form: Sent, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()],
+) -> Response:  # fmt: skip
     """All settings of a field's rule."""
-    at = At(key, form.version, me.id)
-    return changed(request, desk, key, form.sample, field, lambda: fields.set_rule(desk.store, at, field, form))
+    at = At(key, version, me.id)
+    return changed(request, desk, key, sample, field, lambda: fields.set_rule(desk.store, at, field, form))
 
 
 @router.post("/{key}/compute")
@@ -58,10 +46,13 @@ def work_out(request: Request, desk: Here, me: Me, key: str, form: Annotated[Com
 
 
 @router.post("/{key}/checks")
-def check(request: Request, desk: Here, me: Me, key: str, form: Annotated[CheckGesture, Form()]) -> Response:
+def check(
+    request: Request, desk: Here, me: Me, key: str, form: Sent, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()], field: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
     """A check over several fields."""
-    at = At(key, form.version, me.id)
-    return changed(request, desk, key, form.sample, form.field, lambda: add_check(desk.store, at, form))
+    at = At(key, version, me.id)
+    return changed(request, desk, key, sample, field, lambda: add_check(desk.store, at, form))
 
 
 @router.post("/{key}/checks/{number}/remove")

@@ -19,7 +19,7 @@ router = APIRouter(prefix="/types/starters", dependencies=SIGNED_IN)
 @router.get("")
 def found(request: Request, desk: Here, find: str = "") -> Response:
     """The starters that fit the words, for the shelf as it is searched."""
-    return page(request, "types/starters.html", shelf=starters.shelf(desk.store, find), find=find)
+    return page(request, "types/starters.html", starter_rows=starters.starter_rows(desk.store, find), find=find)
 
 
 @router.get("/{starter}")

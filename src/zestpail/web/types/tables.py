@@ -55,7 +55,7 @@ def add_divider(
     here = At(key, version, me.id)
     return changed(
         request, desk, key, sample, table,
-        lambda: Done(said=tables.add_divider(desk.store, here, sample, table, page_number - 1, x)),
+        lambda: Done(message=tables.add_divider(desk.store, here, sample, table, page_number - 1, x)),
     )  # fmt: skip
 
 

@@ -32,7 +32,7 @@ PER_BLOCK = 20
 def listed(request: Request, desk: Here, find: str = "") -> Response:
     store = desk.store
     return page(
-        request, "types/types.html", types=drafts.types(store), shelf=starters.shelf(store, find), find=find,
+        request, "types/types.html", types=drafts.types(store), starter_rows=starters.starter_rows(store, find), find=find,
         status=status(store),
     )  # fmt: skip
 
@@ -105,7 +105,7 @@ def revisions(request: Request, desk: Here, key: str, one: int | None = None, ot
     """The published revisions, and two of them side by side."""
     store = desk.store
     pair = compared(store, key, one, other) if one is not None or other is not None else None
-    return page(request, "types/revisions.html", key=key, kind=drafts.draft_kind(store, key), pair=pair,
+    return page(request, "types/revisions.html", key=key, kind=drafts.draft_type(store, key), pair=pair,
                 revisions=drafts.revisions(store, key), one=one, other=other, status=status(store))  # fmt: skip
 
 

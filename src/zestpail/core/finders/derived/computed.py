@@ -2,29 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from decimal import ROUND_HALF_UP, Decimal, DivisionByZero, InvalidOperation
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground, Sought
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.reading.geometry import Box
 
 NOWHERE = Box(0, 0, 1, 1)
 """Where a fixed text stands that goes by no landmark."""
 
-Part = Literal["the first word", "the last word", "the first line", "the last line", "the figures", "the letters"]
-Operation = Literal["plus", "minus", "times", "divided by"]
+Part = Literal["first_word", "last_word", "first_line", "last_line", "figures", "letters"]
+PARTS: dict[Part, str] = {
+    "first_word": "the first word",
+    "last_word": "the last word",
+    "first_line": "the first line",
+    "last_line": "the last line",
+    "figures": "the figures",
+    "letters": "the letters",
+}
+Operation = Literal["plus", "minus", "times", "divided_by"]
+OPERATIONS: dict[Operation, str] = {"plus": "plus", "minus": "minus", "times": "times", "divided_by": "divided by"}
 
 
 class _Way(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
-class Reckoned(_Way):
+class Calculation(_Way):
     """Arithmetic of two fields, rounded to so many decimals."""
 
     how: Literal["arithmetic"] = "arithmetic"
@@ -39,12 +48,12 @@ class Reckoned(_Way):
 
     @property
     def sentence(self) -> str:
-        return f"{self.one} {self.operation} {self.other}"
+        return f"{self.one} {OPERATIONS[self.operation]} {self.other}"
 
     def worked_out(self, values: Sequence[str]) -> str | None:
         try:
             one, other = (Decimal(value) for value in values)
-            done = {"plus": one.__add__, "minus": one.__sub__, "times": one.__mul__, "divided by": one.__truediv__}
+            done = {"plus": one.__add__, "minus": one.__sub__, "times": one.__mul__, "divided_by": one.__truediv__}
             rounded = done[self.operation](other).quantize(Decimal(1).scaleb(-self.decimals), ROUND_HALF_UP)
         except (InvalidOperation, DivisionByZero):
             return None
@@ -54,7 +63,7 @@ class Reckoned(_Way):
 class PartOf(_Way):
     """A part of another field's text."""
 
-    how: Literal["a part"] = "a part"
+    how: Literal["part"] = "part"
     of: str
     part: Part
 
@@ -64,18 +73,18 @@ class PartOf(_Way):
 
     @property
     def sentence(self) -> str:
-        return f"{self.part} of {self.of}"
+        return f"{PARTS[self.part]} of {self.of}"
 
     def worked_out(self, values: Sequence[str]) -> str | None:
         text = values[0]
         words, lines = text.split(), text.split("\n")
         parts = {
-            "the first word": words[0] if words else "",
-            "the last word": words[-1] if words else "",
-            "the first line": lines[0],
-            "the last line": lines[-1],
-            "the figures": "".join(c for c in text if c.isdigit()),
-            "the letters": "".join(c for c in text if c.isalpha()),
+            "first_word": words[0] if words else "",
+            "last_word": words[-1] if words else "",
+            "first_line": lines[0],
+            "last_line": lines[-1],
+            "figures": "".join(c for c in text if c.isdigit()),
+            "letters": "".join(c for c in text if c.isalpha()),
         }
         return parts[self.part] or None
 
@@ -124,7 +133,7 @@ class Translated(_Way):
 class Fixed(_Way):
     """Always the same text, or only where a landmark is found."""
 
-    how: Literal["fixed text"] = "fixed text"
+    how: Literal["fixed_text"] = "fixed_text"
     text: str = Field(min_length=1)
     where: str | None = None
 
@@ -143,8 +152,9 @@ class Fixed(_Way):
 class Computed(Finder):
     """Work the value out from other fields."""
 
+    stage: ClassVar[Stage] = "choice"
     finder: Literal["computed"] = "computed"
-    way: Annotated[Reckoned | PartOf | Joined | Translated | Fixed, Field(discriminator="how")]
+    way: Annotated[Calculation | PartOf | Joined | Translated | Fixed, Field(discriminator="how")]
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
@@ -157,28 +167,28 @@ class Computed(Finder):
         return dict.fromkeys(self.way.fields)
 
     @property
-    def landmark(self) -> str | None:
+    def landmarks(self) -> tuple[str, ...]:
         """The landmark that it goes by."""
-        return self.way.where if isinstance(self.way, Fixed) else None
+        return (self.way.where,) if isinstance(self.way, Fixed) and self.way.where else ()
 
-    def computed(self, ground: Ground, sought: Sought, picks: Mapping[str, Candidate | None]) -> Candidate | None:
-        """What comes out of the values that were chosen; None where one is missing or nothing comes out."""
-        seen = ground.landmark(self.landmark) if self.landmark else None
-        bases = [pick for key in self.way.fields if (pick := picks[key])]
-        if len(bases) < len(self.way.fields) or (self.landmark and seen is None):
-            return None
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
+        """What comes out of the values that were chosen; nothing where one is missing or nothing comes out."""
+        seen = next((context.landmark(key) for key in self.landmarks), None)
+        bases = [chosen[0] for key in self.way.fields if (chosen := target.others.get(key))]
+        if len(bases) < len(self.way.fields) or (self.landmarks and seen is None):
+            return
         text = self.way.worked_out([base.value for base in bases])
-        value = sought.kind.parse(text, ground.style) if text else None
+        value = target.kind.parse(text, context.style) if text else None
         if not text or not value:
-            return None
+            return
         page, box = (bases[0].page, bases[0].box) if bases else (seen.page, seen.box) if seen else (0, NOWHERE)
-        return Candidate(
+        yield Candidate(
             value=value,
             raw=text,
             page=page,
             box=box,
             confidence=min((base.confidence for base in bases), default=1.0),
-            finder="computed",
+            finder=self.finder,
             parts={"from": round(min((base.score for base in bases), default=1.0), 3)},
             reason=f"worked out: {self.way.sentence}",
             made=True,

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from datetime import date, timedelta
-from typing import Literal
+from typing import ClassVar, Literal
 
 from rapidfuzz import fuzz
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.landmarks.labels import folded, unaccented
 from zestpail.core.reading.lines import Line
 
 MOST_DAYS = 180
+MOST_BASES = 3
+"""Readings of the other date that are counted from."""
 LONG_PHRASE, ALIKE = 9, 90.0
 """Letters from which a phrase may be garbled, and how alike (0 to 100) it must then be."""
 COMPUTED = 0.6
@@ -25,7 +27,8 @@ COMPUTED = 0.6
 class DaysAfter(Finder):
     """The date of another field plus the days that the terms give it; the same day if they say so."""
 
-    finder: Literal["days after"] = "days after"
+    stage: ClassVar[Stage] = "candidates"
+    finder: Literal["days_after"] = "days_after"
     field: str
     day_words: tuple[str, ...]
     """What days are called: "days", "Tage"."""
@@ -43,11 +46,11 @@ class DaysAfter(Finder):
         """Two dates."""
         return {key: "date", self.field: "date"}
 
-    def computed(self, ground: Ground, bases: Sequence[Candidate]) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """A date for each way in which the terms and the best candidates of the other field can be read."""
-        for line in ground.lines:
+        for line in context.lines:
             for start, end, days in self._terms(line):
-                for base in bases[:3]:
+                for base in target.others[self.field][:MOST_BASES]:
                     yield self._candidate(line, start, end, days, base)
 
     def _terms(self, line: Line) -> Iterator[tuple[int, int, int]]:
@@ -69,7 +72,7 @@ class DaysAfter(Finder):
             page=line.page,
             box=line.box_of(start, end),
             confidence=line.confidence_of(start, end),
-            finder="days after",
+            finder=self.finder,
             made=True,
             parts={"computed": COMPUTED, "from": round(min(base.score / 0.7, 1.0), 3)},
             reason=f"{base.value} and {days} days" if days else f"{base.value}, payable at once",

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from typing import Literal
+from collections.abc import Iterator
+from typing import ClassVar, Literal
 
 from babel.numbers import get_territory_currencies
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.kinds.currency import SHARED
 
 WITHOUT_SIGN = 0.15
@@ -19,7 +19,8 @@ WITH_SIGN = 0.95
 class OfCountry(Finder):
     """The currency of the country in which a VAT number or an IBAN of the document was given out."""
 
-    finder: Literal["currency of the country"] = "currency of the country"
+    stage: ClassVar[Stage] = "candidates"
+    finder: Literal["country_currency"] = "country_currency"
     fields: tuple[str, ...]
     """VAT numbers and IBANs, in order of trust."""
 
@@ -32,10 +33,10 @@ class OfCountry(Finder):
         """The numbers whose country it goes by."""
         return dict.fromkeys(self.fields)
 
-    def computed(self, ground: Ground, options: Mapping[str, Sequence[Candidate]]) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The currency of each number's country, with more weight where its sign is printed."""
-        printed = {sign for line in ground.lines for sign in SHARED if sign in line.text}
-        for base in (options[field][0] for field in self.fields if options.get(field)):
+        printed = {sign for line in context.lines for sign in SHARED if sign in line.text}
+        for base in (known[0] for field in self.fields if (known := target.others.get(field))):
             for currency in get_territory_currencies(base.value[:2].upper()):
                 fits = any(currency in SHARED[sign] for sign in printed)
                 yield Candidate(
@@ -44,7 +45,7 @@ class OfCountry(Finder):
                     page=base.page,
                     box=base.box,
                     confidence=base.confidence,
-                    finder="currency of the country",
+                    finder=self.finder,
                     made=True,
                     parts={
                         "country": WITH_SIGN if fits else WITHOUT_SIGN,

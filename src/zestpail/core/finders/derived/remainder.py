@@ -6,25 +6,30 @@ printed rate of the net says that they were. Without such a proof nothing is wor
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator
 from decimal import Decimal
 from itertools import product
-from typing import Literal
+from typing import ClassVar, Literal
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.finders.rates import share_of
 
 WORKED_OUT = 0.05
 """Low, as what is worked out always adds up: the sum must not count as evidence twice."""
 MOST_TRIED = 4
+LEGIBLE = 0.35
+"""Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
+MOST_SURE = 0.89
+"""How sure it is at most: a person should see what is not printed where it could be read."""
 
 
 class Remainder(Finder):
     """The amount that is missing from net + tax = total, where tax is a printed rate of net."""
 
-    finder: Literal["what the sum leaves"] = "what the sum leaves"
+    stage: ClassVar[Stage] = "candidates"
+    finder: Literal["remainder"] = "remainder"
     net: str
     tax: str
     total: str
@@ -37,13 +42,16 @@ class Remainder(Finder):
         """The three amounts."""
         return dict.fromkeys((key, self.net, self.tax, self.total), "amount")
 
-    def computed(self, ground: Ground, key: str, options: Mapping[str, Sequence[Candidate]]) -> Iterator[Candidate]:
-        """The amount for ``key`` from each pair of the best candidates of the two other fields that a rate proves."""
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
+        """The amount from each pair of the best candidates of the two other fields that a rate proves."""
+        key = target.key
+        if any(candidate.score >= LEGIBLE for candidate in target.found):
+            return
         others = [field for field in (self.net, self.tax, self.total) if field != key]
-        for pair in product(*(options.get(field, ())[:MOST_TRIED] for field in others)):
+        for pair in product(*(target.others.get(field, ())[:MOST_TRIED] for field in others)):
             known = dict(zip(others, (Decimal(candidate.value) for candidate in pair), strict=True))
             whole = _completed(known, self.net, self.tax, self.total)
-            rate = share_of(whole[self.tax], whole[self.net], ground.rates)
+            rate = share_of(whole[self.tax], whole[self.net], context.rates)
             if rate is None:
                 continue
             low = min(pair, key=lambda candidate: candidate.score)
@@ -53,8 +61,9 @@ class Remainder(Finder):
                 page=rate.line.page,
                 box=rate.line.box_of(rate.start, rate.end),
                 confidence=min(candidate.confidence for candidate in pair),
-                finder="what the sum leaves",
+                finder=self.finder,
                 made=True,
+                most_sure=MOST_SURE,
                 parts={"worked out": WORKED_OUT, "from": round(min(low.score / 0.5, 1.0), 3)},
                 reason=f"worked out: {pair[0].value} and {pair[1].value} at {rate.percent.normalize():f} %",
             )

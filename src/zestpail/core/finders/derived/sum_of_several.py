@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from decimal import Decimal
 from itertools import combinations
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.reading.geometry import around
 
 PRICE = 0.9
@@ -20,7 +21,8 @@ PRICE = 0.9
 class SumOfSeveral(Finder):
     """Add up amounts that stand beside their labels one under the other, when together they make the sums come out."""
 
-    finder: Literal["sum of several"] = "sum of several"
+    stage: ClassVar[Stage] = "candidates"
+    finder: Literal["sum_of_several"] = "sum_of_several"
     most: int = Field(default=4, ge=2, le=6)
 
     def pieces(self) -> Iterator[Piece]:
@@ -31,10 +33,10 @@ class SumOfSeveral(Finder):
         """Amounts to add."""
         return {key: "amount"}
 
-    def combined(self, found: Sequence[Candidate]) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:  # noqa: ARG002
         """Sums of candidates of other finders that stand in one column or one row, each in its own place."""
         parts: list[Candidate] = []
-        for candidate in sorted(found, key=lambda c: -c.score)[:12]:
+        for candidate in sorted(target.found, key=lambda c: -c.score)[:12]:
             if all(_apart(candidate, other) for other in parts):
                 parts.append(candidate)
         for count in range(2, self.most + 1):
@@ -67,7 +69,7 @@ def _sum(chosen: Sequence[Candidate]) -> Candidate:
         page=weakest.page,
         box=around(c.box for c in chosen),
         confidence=min(c.confidence for c in chosen),
-        finder="sum of several",
+        finder="sum_of_several",
         made=True,
         parts={**weakest.parts, "several": PRICE ** (len(chosen) - 1)},
         reason=f"{len(chosen)} amounts, {weakest.reason}",

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.inked.handwritten import handwritten
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.reading.geometry import Box
+from zestpail.core.setting import Setting
 
 HIGH, WIDE = 56.0, 230.0
 """How much room a signature takes, in points."""
@@ -23,25 +24,26 @@ LINE_OVER = 14.0
 class Signed(Finder):
     """See whether there is a signature by one of the labels."""
 
+    title: ClassVar[str] = "A place to sign"
     finder: Literal["signature"] = "signature"
-    labels: tuple[str, ...] = Field(min_length=1)
+    labels: Annotated[tuple[str, ...], Setting("Words beside it, one wording a line", "lines")] = Field(min_length=1)
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         yield Piece("See whether somebody signed by ")
-        yield Piece(" or ".join(f"“{label}”" for label in self.labels), "question")
+        yield Piece(" or ".join(f"“{label}”" for label in self.labels), "signature.labels")
         yield Piece(".")
 
     def wordings(self, key: str) -> Iterator[Label]:
         """The labels as they take part in the matching."""
         yield from (Label(text, key) for text in self.labels)
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """Signed or not, for every place where the label stands by itself."""
-        for match in ground.matches:
-            if match.label.owner == sought.key:
-                area = _room(ground, match)
-                there, stroke = handwritten(ground.document.pages[match.line.page], area, [match.box])
+        for match in context.matches:
+            if match.label.owner == target.key:
+                area = _room(context, match)
+                there, stroke = handwritten(context.document.pages[match.line.page], area, [match.box])
                 yield inked("yes" if there > 0.5 else "no", max(there, 1 - there), match.line.page, stroke or area,
                             {"label": round(match.similarity, 3), "alone": _alone(match)}, "signature")  # fmt: skip
 
@@ -56,9 +58,9 @@ def inked(value: str, sure: float, page: int, box: Box, parts: dict[str, float],
     )  # fmt: skip
 
 
-def _room(ground: Ground, match: LabelMatch) -> Box:
+def _room(context: SearchContext, match: LabelMatch) -> Box:
     """Where one signs: over the label if a line is drawn there, else under it and right of it up to the next line."""
-    page, box = ground.document.pages[match.line.page], match.box
+    page, box = context.document.pages[match.line.page], match.box
     over = [r for r in page.rules if 0 <= box.y0 - r.cy < LINE_OVER and r.x0 < box.cx < r.x1]
     right = min(
         [m.x0 for m in _words_right(match)] + [w.box.x0 for w in page.words if w.box.x0 > box.x1 + WIDE] + [page.width]

@@ -11,7 +11,7 @@ from typing import Literal
 from pydantic import Field
 
 from zestpail.core.finders.candidate import Candidate, legibility
-from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.landmarks.labels import folded
 from zestpail.core.reading.geometry import Box
@@ -46,18 +46,18 @@ class _Piece:
 class AddressBlock(Finder):
     """Take the first line of an address that stands by itself on the first page."""
 
-    finder: Literal["address block"] = "address block"
+    finder: Literal["address_block"] = "address_block"
     weight: float = Field(default=0.6, gt=0, le=1)
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         yield Piece("Take the first line of an address that stands by itself.")
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:  # noqa: ARG002 - it knows its kind
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:  # noqa: ARG002 - it knows its kind
         """The first line of each block that looks like an address."""
-        height = ground.document.pages[0].height if ground.document.pages else 0
-        pieces = [p for line in ground.lines if line.page == 0 and line.box.cy < HEAD * height for p in _pieces(line)]
-        whole = folded(" ".join(line.text for line in ground.lines))
+        height = context.document.pages[0].height if context.document.pages else 0
+        pieces = [p for line in context.lines if line.page == 0 and line.box.cy < HEAD * height for p in _pieces(line)]
+        whole = folded(" ".join(line.text for line in context.lines))
         for piece in pieces:
             block = _block(piece, pieces)
             if not (3 <= len(block) <= 7) or not any(_POSTCODE.search(p.text) for p in block[1:]):
@@ -65,7 +65,7 @@ class AddressBlock(Finder):
             if any(len(p.text) > LONGEST for p in block) or not piece.text[:1].isalpha():
                 continue
             repeated = whole.count(folded(piece.text)) > 1
-            labelled = any(m.line is p.line and p.start <= m.start < p.end for p in block for m in ground.matches)
+            labelled = any(m.line is p.line and p.start <= m.start < p.end for p in block for m in context.matches)
             sure = piece.line.confidence_of(piece.start, piece.end)
             yield Candidate(
                 value=piece.text.strip(" ,;:"),
@@ -73,7 +73,7 @@ class AddressBlock(Finder):
                 page=0,
                 box=piece.box,
                 confidence=sure,
-                finder="address block",
+                finder=self.finder,
                 parts={
                     "address": self.weight,
                     "not the sender": OWN if repeated or labelled else 1.0,

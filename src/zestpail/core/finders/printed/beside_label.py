@@ -5,19 +5,20 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from zestpail.core.finders.block import in_full
 from zestpail.core.finders.candidate import Candidate, of_span
 from zestpail.core.finders.columns import pieces_between, under_head
-from zestpail.core.finders.context import LEAST_SENTENCE, Ground, Sought
+from zestpail.core.finders.context import LEAST_SENTENCE, FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.kinds.kind import Span
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.reading.features.blank_strips import strips_of
 from zestpail.core.reading.geometry import Box, around
+from zestpail.core.setting import Setting
 
 POINTS_PER_MM = 72 / 25.4
 UNDER = 0.9
@@ -37,7 +38,9 @@ WORD_BETWEEN = 0.75
 
 Direction = Literal["right", "below", "left", "above"]
 WORDED: dict[Direction, str] = {"right": "right of", "below": "below", "left": "left of", "above": "above"}
-Bound = Literal["ruled line", "blank strip"]
+SIDES: dict[str, str] = {"right": "right of the label", "below": "below it", "left": "left of it", "above": "above it"}
+Bound = Literal["ruled_line", "blank_strip"]
+BOUNDS: dict[str, str] = {"ruled_line": "ruled line", "blank_strip": "blank strip"}
 BEYOND = 0.05
 """What is left of the score of what stands beyond the ruled line or blank strip that ends the search."""
 
@@ -45,32 +48,46 @@ BEYOND = 0.05
 class BesideLabel(Finder):
     """Look beside one of the labels, in the directions given, up to a distance."""
 
-    finder: Literal["beside a label"] = "beside a label"
-    labels: tuple[str, ...]
+    title: ClassVar[str] = "Beside a label"
+    added_by: ClassVar[str] = "labels"
+    by_label: ClassVar[bool] = True
+    finder: Literal["beside_label"] = "beside_label"
+    labels: Annotated[tuple[str, ...], Setting("Labels that it stands by, one a line", "lines")]
     weak_labels: tuple[str, ...] = ()
     """Wordings so general that they count only where no proper label is found."""
-    directions: tuple[Direction, ...] = ("right", "below")
-    reach_mm: float = Field(default=150, gt=0, le=2000)
+    directions: Annotated[tuple[Direction, ...], Setting("It stands", "choices", SIDES)] = ("right", "below")
+    reach_mm: Annotated[float, Setting("up to so many mm away", "number")] = Field(default=150, gt=0, le=2000)
     """How far to the right, in millimetres."""
     reach_lines: float = Field(default=3, gt=0, le=100)
     """How far below or above, in line heights."""
-    up_to: tuple[Bound, ...] = ()
+    up_to: Annotated[tuple[Bound, ...], Setting("and not beyond a", "choices", BOUNDS)] = ()
     """What ends the search below and above."""
+
+    @property
+    def stays_when_emptied(self) -> bool:
+        """The weak labels stay."""
+        return bool(self.weak_labels)
+
+    @model_validator(mode="after")
+    def _somewhere(self) -> BesideLabel:
+        if self.labels and not self.directions:
+            raise ValueError("a label without a direction finds nothing: say on which side of it the value stands")
+        return self
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         labels = " or ".join(f"“{label}”" for label in self.labels[:SHOWN]) or "no label"
         more = f" and {len(self.labels) - SHOWN} more" if len(self.labels) > SHOWN else ""
         yield Piece("Look ")
-        yield Piece(" or ".join(WORDED[d] for d in self.directions), "directions")
+        yield Piece(" or ".join(WORDED[d] for d in self.directions), "beside_label.directions")
         yield Piece(" ")
-        yield Piece(labels + more, "labels")
+        yield Piece(labels + more, "beside_label.labels")
         yield Piece(", up to ")
-        yield Piece(f"{self.reach_mm:g} mm", "reach_mm")
+        yield Piece(f"{self.reach_mm:g} mm", "beside_label.reach_mm")
         yield Piece(" away")
         if self.up_to:
             yield Piece(" and not beyond a ")
-            yield Piece(" or a ".join(self.up_to), "up_to")
+            yield Piece(" or a ".join(BOUNDS[bound] for bound in self.up_to), "beside_label.up_to")
         yield Piece(".")
 
     def wordings(self, key: str) -> Iterator[Label]:
@@ -78,59 +95,59 @@ class BesideLabel(Finder):
         yield from (Label(text, key) for text in self.labels)
         yield from (Label(text, key, 0.6) for text in self.weak_labels)
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What stands beside each place where one of the labels was found."""
-        for match in ground.matches:
-            if match.label.owner == sought.key:
+        for match in context.matches:
+            if match.label.owner == target.key:
                 if "right" in self.directions:
-                    yield from self._right(ground, sought, match)
+                    yield from self._right(context, target, match)
                 if "below" in self.directions:
-                    yield from self._bounded(ground, match, self._below(ground, sought, match))
+                    yield from self._bounded(context, match, self._below(context, target, match))
                 if "left" in self.directions:
-                    yield from self._left(ground, sought, match)
+                    yield from self._left(context, target, match)
                 if "above" in self.directions:
-                    yield from self._bounded(ground, match, self._above(ground, sought, match))
+                    yield from self._bounded(context, match, self._above(context, target, match))
 
-    def _bounded(self, ground: Ground, match: LabelMatch, found: Iterator[Candidate]) -> Iterator[Candidate]:
+    def _bounded(self, context: SearchContext, match: LabelMatch, found: Iterator[Candidate]) -> Iterator[Candidate]:
         """The candidates, those beyond a line or a strip that ends the search hardly ever winning."""
-        page = ground.document.pages[match.line.page]
-        bounds = [*(page.rules if "ruled line" in self.up_to else ())]
-        bounds += strips_of(page) if "blank strip" in self.up_to else ()
+        page = context.document.pages[match.line.page]
+        bounds = [*(page.rules if "ruled_line" in self.up_to else ())]
+        bounds += strips_of(page) if "blank_strip" in self.up_to else ()
         for candidate in found:
             low, high = sorted((match.box.cy, candidate.box.cy))
             crossed = any(low < b.cy < high and b.stacked(candidate.box) > 0 for b in bounds)
             parts = candidate.parts | ({"beyond": BEYOND} if crossed else {})
             yield candidate.model_copy(update={"parts": parts})
 
-    def _left(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+    def _left(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         """What stands before the label on its line, nearest first."""
-        for span in ground.spans(match.line, sought.kind):
+        for span in context.spans(match.line, target.kind):
             gap = match.box.x0 - span.box.x1
             if span.end <= match.start and gap <= self.reach_mm * POINTS_PER_MM:
                 between = len(re.findall(r"\w{2,}", match.line.text[span.end : match.start]))
                 near = math.exp(-max(gap, 0.0) / (60 * match.line.height)) * WORD_BETWEEN**between
-                yield _candidate(span, match, near * _own(ground, sought, span), 1.0, "left of")
+                yield _candidate(span, match, near * _own(context, target, span), 1.0, "left of")
 
-    def _above(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+    def _above(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         """What stands over the label, on the nearest line that has it."""
         line = match.line
-        over = [o for o in ground.lines if o.page == line.page and o.box.cy < line.box.cy - 0.3 * line.height]
+        over = [o for o in context.lines if o.page == line.page and o.box.cy < line.box.cy - 0.3 * line.height]
         for other in sorted(over, key=lambda o: -o.box.cy):
             gap = max(line.box.y0 - other.box.y1, 0.0) / line.height
             if gap > self.reach_lines:
                 return
-            column = [s for s in ground.spans(other, sought.kind) if _in_column(match, s)]
+            column = [s for s in context.spans(other, target.kind) if _in_column(match, s)]
             for span in column:
-                yield _candidate(span, match, math.exp(-gap / 4) * _own(ground, sought, span), UNDER, "above")
+                yield _candidate(span, match, math.exp(-gap / 4) * _own(context, target, span), UNDER, "above")
             if column:
                 return
 
-    def areas(self, ground: Ground, match: LabelMatch) -> Iterator[tuple[Box, str]]:
+    def areas(self, context: SearchContext, match: LabelMatch) -> Iterator[tuple[Box, str]]:
         """Where on the page (points) a value of this label would stand, right of it and under it."""
-        line, page = match.line, ground.document.pages[match.line.page]
+        line, page = match.line, context.document.pages[match.line.page]
         tall = match.box.height
         if "right" in self.directions:
-            ends = [m.box.x0 for m in ground.matches_on(line) if m.start >= match.end]
+            ends = [m.box.x0 for m in context.matches_on(line) if m.start >= match.end]
             end = min([*ends, match.box.x1 + self.reach_mm * POINTS_PER_MM, page.width])
             # A label at the left may have its value in the right-hand column: what stands there says where.
             beside = [w.box for w in line.words if match.box.x1 < w.box.x0 and w.box.x1 <= end]
@@ -139,18 +156,18 @@ class BesideLabel(Finder):
             if stop - start > tall:
                 yield Box(start, match.box.y0 - 0.2 * tall, stop, match.box.y1 + 0.2 * tall), "right of"
         if "below" in self.directions:
-            for under in ground.next_lines(line, self.reach_lines * line.height)[:1]:
+            for under in context.next_lines(line, self.reach_lines * line.height)[:1]:
                 column = [w.box for w in under.words if w.box.stacked(match.box) > 0]
                 if column:
                     yield around(column), "under"
 
-    def _right(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+    def _right(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
-        ends = [m.start for m in ground.matches_on(line) if m.start >= match.end and m.label.owner != sought.key]
+        ends = [m.start for m in context.matches_on(line) if m.start >= match.end and m.label.owner != target.key]
         stop = min(ends, default=len(line.text))
-        spans = pieces_between(line, match.end, stop) if sought.kind.free else ground.spans(line, sought.kind)
+        spans = pieces_between(line, match.end, stop) if target.kind.free else context.spans(line, target.kind)
         if not line.text[match.end :].strip(" :.-"):
-            yield from self._next_line(ground, sought, match)
+            yield from self._next_line(context, target, match)
         for span in spans:
             if not match.end <= span.start < stop:
                 continue
@@ -160,47 +177,47 @@ class BesideLabel(Finder):
             between = len(re.findall(r"\w{2,}", line.text[match.end : span.start]))
             near = math.exp(-gap / (60 * line.height)) * WORD_BETWEEN**between
             candidate = _candidate(
-                span, match, near * _own(ground, sought, span) * _announces(sought, match), 1.0, "right of"
+                span, match, near * _own(context, target, span) * _announces(target, match), 1.0, "right of"
             )
-            yield in_full(ground, sought.kind, span, candidate)
+            yield in_full(context, target.kind, span, candidate)
 
-    def _next_line(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+    def _next_line(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         """A value at the beginning of the next line, where a sentence goes on after the label."""
         line = match.line
         if len(line.words) < LEAST_SENTENCE or "\t" in line.text:  # columns are no sentence
             return
-        for after in ground.next_lines(line, line.height)[:1]:
-            for span in ground.spans(after, sought.kind)[:1]:
+        for after in context.next_lines(line, line.height)[:1]:
+            for span in context.spans(after, target.kind)[:1]:
                 if span.start == 0 and abs(after.box.x0 - line.box.x0) < 2 * line.height:
-                    yield in_full(ground, sought.kind, span, _candidate(span, match, GOES_ON, 1.0, "after"))
+                    yield in_full(context, target.kind, span, _candidate(span, match, GOES_ON, 1.0, "after"))
 
-    def _below(self, ground: Ground, sought: Sought, match: LabelMatch) -> Iterator[Candidate]:
+    def _below(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
-        for under in ground.next_lines(line, self.reach_lines * line.height):
-            spans = under_head(ground, match, under, sought.kind) or ground.spans(under, sought.kind)
-            column = [span for span in spans if _in_column(match, span) or _headed(ground, match, span)]
+        for under in context.next_lines(line, self.reach_lines * line.height):
+            spans = under_head(context, match, under, target.kind) or context.spans(under, target.kind)
+            column = [span for span in spans if _in_column(match, span) or _headed(context, match, span)]
             gap = max(under.box.y0 - line.box.y1, 0.0) / line.height
             for span in column:
                 near = math.exp(-gap / 4)
                 candidate = _candidate(
-                    span, match, near * _own(ground, sought, span) * _announces(sought, match), UNDER, "under"
+                    span, match, near * _own(context, target, span) * _announces(target, match), UNDER, "under"
                 )
-                yield in_full(ground, sought.kind, span, candidate)
-            if column or any(match.box.stacked(m.box) > 0.3 for m in ground.matches_on(under)):
+                yield in_full(context, target.kind, span, candidate)
+            if column or any(match.box.stacked(m.box) > 0.3 for m in context.matches_on(under)):
                 return
 
 
-def _own(ground: Ground, sought: Sought, span: Span) -> float:
+def _own(context: SearchContext, target: FieldTarget, span: Span) -> float:
     """What is left of the nearness of a value that is itself the label of something else."""
-    others = (m for m in ground.matches_on(span.line) if m.label.owner != sought.key)
-    return A_LABEL if sought.kind.free and any(m.start <= span.start < m.end for m in others) else 1.0
+    others = (m for m in context.matches_on(span.line) if m.label.owner != target.key)
+    return A_LABEL if target.kind.free and any(m.start <= span.start < m.end for m in others) else 1.0
 
 
-def _announces(sought: Sought, match: LabelMatch) -> float:
+def _announces(target: FieldTarget, match: LabelMatch) -> float:
     """What is left of a label that stands amid other words, for a text of any shape: "the general *conditions* are"."""
     before, after = match.line.text[: match.start], match.line.text[match.end :]
     alone = not before or before[-1] in "\t:" or before.endswith((": ", ". ")) or after.startswith((":", " :", "\t"))
-    return 1.0 if alone or not sought.kind.free else AMID
+    return 1.0 if alone or not target.kind.free else AMID
 
 
 def _in_column(match: LabelMatch, span: Span) -> bool:
@@ -208,13 +225,13 @@ def _in_column(match: LabelMatch, span: Span) -> bool:
     return match.box.stacked(span.box) > 0.5 and (aligned or match.box.stacked(span.box) > 0.9)
 
 
-def _headed(ground: Ground, match: LabelMatch, span: Span) -> bool:
+def _headed(context: SearchContext, match: LabelMatch, span: Span) -> bool:
     """Whether the label is one of a row of labels over a row of values, and the nearest of them to the value."""
-    heads = [m for m in ground.matches_on(match.line) if m.start >= match.end or m.end <= match.start]
-    if not heads or span.line.box.y0 - match.line.box.y1 > 1.5 * match.line.height:
+    headers = [m for m in context.matches_on(match.line) if m.start >= match.end or m.end <= match.start]
+    if not headers or span.line.box.y0 - match.line.box.y1 > 1.5 * match.line.height:
         return False
     own = _aside(match, span)
-    return own < 3 * match.line.height and all(own < _aside(head, span) for head in heads)
+    return own < 3 * match.line.height and all(own < _aside(header, span) for header in headers)
 
 
 def _aside(match: LabelMatch, span: Span) -> float:
@@ -225,7 +242,7 @@ def _aside(match: LabelMatch, span: Span) -> float:
 def _candidate(span: Span, match: LabelMatch, near: float, direction: float, where: str) -> Candidate:
     return of_span(
         span,
-        "beside a label",
+        "beside_label",
         {
             "label": round(match.similarity * match.label.weight, 3),
             "near": round(near, 3),

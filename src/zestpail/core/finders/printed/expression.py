@@ -3,28 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 import regex
 from pydantic import Field, field_validator
 
 from zestpail.core.finders.candidate import Candidate, legibility
-from zestpail.core.finders.context import Ground, Sought
-from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece, TooSlow
+from zestpail.core.setting import Setting
 
 SECONDS = 0.05
 """How long one line may take."""
 
 
-class TooSlow(ValueError):
-    """An expression that takes too long on a line; says which."""
-
-
 class Expression(Finder):
     """Take what a regular expression fits; its first group if it has one."""
 
-    finder: Literal["regular expression"] = "regular expression"
-    expression: str = Field(min_length=1, max_length=500)
+    title: ClassVar[str] = "What fits a regular expression (never needed)"
+    added_by: ClassVar[str] = "expression"
+    unbounded: ClassVar[bool] = True
+    finder: Literal["regex"] = "regex"
+    expression: Annotated[str, Setting("expression")] = Field(min_length=1, max_length=500)
     weight: float = Field(default=0.7, gt=0, le=1)
 
     @field_validator("expression")
@@ -41,13 +41,13 @@ class Expression(Finder):
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         yield Piece("Take what fits the expression ")
-        yield Piece(self.expression, "expression")
+        yield Piece(self.expression, "regex.expression")
         yield Piece(".")
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """Each match whose text is of the field's kind. Raises TooSlow."""
         compiled = regex.compile(self.expression)
-        for order, line in enumerate(ground.lines):
+        for order, line in enumerate(context.lines):
             try:
                 found = list(compiled.finditer(line.text, timeout=SECONDS))
             except TimeoutError as problem:
@@ -55,7 +55,7 @@ class Expression(Finder):
             for match in found:
                 start, end = match.span(1 if compiled.groups else 0)
                 raw = line.text[start:end]
-                value = sought.kind.parse(raw, ground.style) if raw.strip() else None
+                value = target.kind.parse(raw, context.style) if raw.strip() else None
                 if value:
                     sure = line.confidence_of(start, end)
                     yield Candidate(
@@ -64,7 +64,7 @@ class Expression(Finder):
                         page=line.page,
                         box=line.box_of(start, end),
                         confidence=sure,
-                        finder="regular expression",
+                        finder=self.finder,
                         parts={
                             "expression": self.weight,
                             "place": round(0.99**order, 3),

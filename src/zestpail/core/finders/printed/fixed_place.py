@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
 from zestpail.core.finders.candidate import Candidate, legibility
-from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.inked.handwritten import handwritten
 from zestpail.core.finders.inked.signed import inked
 from zestpail.core.finders.inked.tick_boxes import tick_boxes
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.kinds.style import Style
-from zestpail.core.kinds.yes_no import Signature, Tick
-from zestpail.core.landmarks.match import Home
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.geometry import Affine, Box
 from zestpail.core.reading.lines import Line, line_of_text
+from zestpail.core.setting import Setting
 
 UNHELD = 0.6
 """What is left of the score where none of the landmarks is found and the zone stands where it was drawn."""
@@ -28,29 +28,35 @@ UNHELD = 0.6
 class FixedPlace(Finder):
     """What stands in a zone, tied to landmarks."""
 
-    finder: Literal["fixed place"] = "fixed place"
-    zone: Home
-    held_to: tuple[str, ...] = ()
+    title: ClassVar[str] = "A zone"
+    finder: Literal["fixed_place"] = "fixed_place"
+    zone: ReferencePosition
+    held_to: Annotated[tuple[str, ...], Setting("Its zone is held to", "landmarks")] = ()
     weight: float = Field(default=0.8, gt=0, le=1)
+
+    @property
+    def landmarks(self) -> tuple[str, ...]:
+        """What the zone is held to."""
+        return self.held_to
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         held = f", held to {' and '.join(self.held_to)}" if self.held_to else ""
         yield Piece(f"Take what stands on page {self.zone.page + 1} in ")
-        yield Piece(f"its zone{held}", "held_to")
+        yield Piece(f"its zone{held}", "fixed_place.held_to")
         yield Piece(".")
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The words whose middles lie in the zone, as one value; nothing on an empty zone."""
-        if self.zone.page >= len(ground.document.pages):
+        if self.zone.page >= len(context.document.pages):
             return
-        box, held = self.place(ground)
-        if isinstance(sought.kind, Tick | Signature):
-            yield from self._inked(ground, sought.kind, box, held)
+        box, held = self.place(context)
+        if target.kind.told_by:
+            yield from self._inked(context, target.kind, box, held)
             return
         inside = [
             [w for w in line.words if box.covers_centre_of(w.box)]
-            for line in ground.lines
+            for line in context.lines
             if line.page == self.zone.page
         ]
         rows = [row for row in inside if row]
@@ -59,35 +65,37 @@ class FixedPlace(Finder):
         words = [word for row in rows for word in row]
         line = Line(self.zone.page, tuple(words))
         texts = [" ".join(word.text for word in row) for row in rows]
-        text = ("\n" if sought.kind.block else " ").join(texts)
-        value = sought.kind.joined(texts) if sought.kind.block else _value(text, sought.kind, ground.style)
+        text = ("\n" if target.kind.block else " ").join(texts)
+        value = target.kind.joined(texts) if target.kind.block else _value(text, target.kind, context.style)
         if value is None:
             return
         sure = min(word.confidence for word in words)
         yield Candidate(
-            value=value, raw=text, page=self.zone.page, box=line.box, confidence=sure, finder="fixed place",
+            value=value, raw=text, page=self.zone.page, box=line.box, confidence=sure, finder=self.finder,
             parts={"zone": self.weight, "held": held, "reading": legibility(sure)},
             reason="in its zone" + (f", held to {' and '.join(self.held_to)}" if held == 1 and self.held_to else ""),
         )  # fmt: skip
 
-    def _inked(self, ground: Ground, kind: Kind, box: Box, held: float) -> Iterator[Candidate]:
+    def _inked(self, context: SearchContext, kind: Kind, box: Box, held: float) -> Iterator[Candidate]:
         """Whether a box in the zone is ticked, or anything is written there by hand."""
-        page = ground.document.pages[self.zone.page]
+        page = context.document.pages[self.zone.page]
         boxes = [tick for tick in tick_boxes(page, self.zone.page, "right") if box.covers_centre_of(tick.box)]
-        if isinstance(kind, Tick) and boxes:
+        if kind.told_by == "box" and boxes:
             there, where = max((tick.inked, tick.box) for tick in boxes)
         else:
             there, seen = handwritten(page, box)
             where = seen or box
         value, sure = ("yes", there) if there > 0.5 else ("no", 1 - there)
-        yield inked(value, sure, self.zone.page, where, {"zone": self.weight, "held": held}, "fixed place")
+        yield inked(value, sure, self.zone.page, where, {"zone": self.weight, "held": held}, self.finder)
 
-    def place(self, ground: Ground) -> tuple[Box, float]:
+    def place(self, context: SearchContext) -> tuple[Box, float]:
         """Where the zone lies on this document, and how well it is held there, in [0, 1]."""
         pairs = [
-            (home, seen.box)
+            (reference, seen.box)
             for key in self.held_to
-            if (home := ground.home_of(key)) and (seen := ground.landmark(key)) and seen.page == self.zone.page
+            if (reference := context.reference_of(key))
+            and (seen := context.landmark(key))
+            and seen.page == self.zone.page
         ]
         if not pairs:
             return self.zone.box, UNHELD if self.held_to else 1.0
@@ -106,7 +114,7 @@ def similarity(pairs: list[tuple[Box, Box]]) -> Affine:
     Least squares over the boxes' left middles and, for one landmark alone, a mere shift (Umeyama 1991 without
     reflection).
     """
-    there = np.array([(home.x0, home.cy) for home, _ in pairs])
+    there = np.array([(reference.x0, reference.cy) for reference, _ in pairs])
     here = np.array([(seen.x0, seen.cy) for _, seen in pairs])
     middle, target = there.mean(axis=0), here.mean(axis=0)
     one, other = there - middle, here - target

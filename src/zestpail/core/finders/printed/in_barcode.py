@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.setting import Setting
 
 READ = 0.999
 """Barcodes carry their own check; what was read at all was read rightly."""
@@ -18,18 +19,20 @@ READ = 0.999
 class InBarcode(Finder):
     """Take the text of a barcode, or a part of it."""
 
+    title: ClassVar[str] = "In a barcode"
+    added_by: ClassVar[str] = "on"
     finder: Literal["barcode"] = "barcode"
     symbology: str = ""
     """Only barcodes of this symbology; any, if empty."""
-    begins_with: str = ""
+    begins_with: Annotated[str, Setting("that begins with")] = ""
     """Only barcodes that begin with this."""
-    after: str = ""
+    after: Annotated[str, Setting("what stands after")] = ""
     """Only what stands after this; all from the beginning, if empty."""
-    before: str = ""
+    before: Annotated[str, Setting("and before")] = ""
     """Only what stands before this; all to the end, if empty."""
-    first: int = Field(default=1, ge=1)
+    first: Annotated[int, Setting("of that, character", "number")] = Field(default=1, ge=1)
     """The first character of what is left that is taken, counted from 1."""
-    last: int | None = Field(default=None, ge=1)
+    last: Annotated[int | None, Setting("to character", "number", hint="last")] = Field(default=None, ge=1)
     """The last one; to the end, if none is given."""
     weight: float = Field(default=0.95, gt=0, le=1)
 
@@ -42,11 +45,11 @@ class InBarcode(Finder):
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         yield Piece("Take ")
-        yield Piece(self._part, "barcode_part")
+        yield Piece(self._part, "barcode.after")
         yield Piece(" ")
-        yield Piece(f"any {self.symbology} barcode" if self.symbology else "any barcode", "barcode")
+        yield Piece(f"any {self.symbology} barcode" if self.symbology else "any barcode", "barcode.begins_with")
         if self.begins_with:
-            yield Piece(f" that begins with “{self.begins_with}”", "barcode")
+            yield Piece(f" that begins with “{self.begins_with}”", "barcode.begins_with")
         yield Piece(".")
 
     @property
@@ -54,23 +57,23 @@ class InBarcode(Finder):
         bounds = [
             f"what stands {side} “{text}” in" for side, text in (("after", self.after), ("before", self.before)) if text
         ]
-        said = " and ".join(bounds) or "the text of"
+        message = " and ".join(bounds) or "the text of"
         if self.first == 1 and self.last is None:
-            return said
+            return message
         to = f"to {self.last}" if self.last else "to the end"
-        return f"characters {self.first} {to} of {said}" if bounds else f"characters {self.first} {to} of"
+        return f"characters {self.first} {to} of {message}" if bounds else f"characters {self.first} {to} of"
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The wanted part of each barcode that is of the field's kind."""
-        for page, reading in enumerate(ground.document.pages):
+        for page, reading in enumerate(context.document.pages):
             for order, code in enumerate(reading.barcodes):
                 if (self.symbology and code.symbology != self.symbology) or not code.text.startswith(self.begins_with):
                     continue
                 raw = self.taken(code.text)
-                value = sought.kind.parse(raw, ground.style) if raw.strip() else None
+                value = target.kind.parse(raw, context.style) if raw.strip() else None
                 if value:
                     yield Candidate(
-                        value=value, raw=raw, page=page, box=code.box, confidence=READ, finder="barcode",
+                        value=value, raw=raw, page=page, box=code.box, confidence=READ, finder=self.finder,
                         parts={"barcode": self.weight, "place": round(0.97**order, 3)},
                         reason=f"in the {code.symbology}", made=True, agreed=True,
                     )  # fmt: skip

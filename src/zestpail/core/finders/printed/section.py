@@ -6,17 +6,18 @@ import re
 from collections.abc import Iterator, Sequence
 from itertools import pairwise
 from statistics import median
-from typing import Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 from rapidfuzz import fuzz
 
 from zestpail.core.finders.candidate import Candidate, legibility
-from zestpail.core.finders.context import Ground, Sought
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.landmarks.labels import Label, LabelMatch, folded
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.lines import Line
+from zestpail.core.setting import Setting
 
 SHOWN = 3
 EDGE = 0.11
@@ -34,19 +35,21 @@ NUMBERED = re.compile(r"\(?(?:\d{1,2}(?:\.\d{1,2})*|[IVX]{1,4}|[A-H])[.):]?\s+")
 class Section(Finder):
     """Take the text under a heading, up to the next one."""
 
+    title: ClassVar[str] = "The whole text under a heading"
+    added_by: ClassVar[str] = "headings"
     finder: Literal["section"] = "section"
-    headings: tuple[str, ...] = Field(min_length=1)
-    until: tuple[str, ...] = ()
+    headings: Annotated[tuple[str, ...], Setting("headings, one a line", "lines")] = Field(min_length=1)
+    until: Annotated[tuple[str, ...], Setting("up to these headings too", "lines")] = ()
     """Headings at which it ends; any line that looks like its own heading ends it too."""
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         more = f" and {len(self.headings) - SHOWN} more" if len(self.headings) > SHOWN else ""
         yield Piece("Take the text under ")
-        yield Piece(" or ".join(f"“{heading}”" for heading in self.headings[:SHOWN]) + more, "headings")
+        yield Piece(" or ".join(f"“{heading}”" for heading in self.headings[:SHOWN]) + more, "section.headings")
         yield Piece(", over page breaks, up to ")
         ends = " or ".join(f"“{heading}”" for heading in self.until[:SHOWN])
-        yield Piece(f"{ends} or the next heading" if ends else "the next heading", "until")
+        yield Piece(f"{ends} or the next heading" if ends else "the next heading", "section.until")
         yield Piece(".")
 
     def wordings(self, key: str) -> Iterator[Label]:
@@ -54,24 +57,24 @@ class Section(Finder):
         yield from (Label(text, key) for text in self.headings)
         yield from (Label(text, None) for text in self.until)
 
-    def candidates(self, ground: Ground, sought: Sought) -> Iterator[Candidate]:
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The text under each place where a heading stands by itself on its line."""
-        running = _running(ground)
-        lines = [line for line in ground.lines if id(line) not in running]
+        running = _running(context)
+        lines = [line for line in context.lines if id(line) not in running]
         usual = median([line.height for line in lines]) if lines else 0.0
-        for match in ground.matches:
-            if match.label.owner != sought.key or not _by_itself(match) or id(match.line) in running:
+        for match in context.matches:
+            if match.label.owner != target.key or not _by_itself(match) or id(match.line) in running:
                 continue
             after = lines[lines.index(match.line) + 1 :]
-            body = list(_up_to_next(ground, match, after, usual))
+            body = list(_up_to_next(context, match, after, usual))
             if not body:
                 continue
-            text = _paragraphs(body, sought)
+            text = _paragraphs(body, target)
             sure = median([word.confidence for line in body for word in line.words])
             first = [line for line in body if line.page == body[0].page]
             yield Candidate(
                 value=text, raw="\n".join(line.text.replace("\t", " ") for line in body), page=body[0].page,
-                box=around(line.box for line in first), confidence=round(sure, 3), finder="section",
+                box=around(line.box for line in first), confidence=round(sure, 3), finder=self.finder,
                 parts={"heading": round(match.similarity, 3), "reading": legibility(sure)},
                 reason=_reason(match, body), made=True,
             )  # fmt: skip
@@ -88,10 +91,10 @@ def _by_itself(match: LabelMatch) -> bool:
     return not after and (not before.strip() or bool(NUMBERED.fullmatch(before.strip() + " ")))
 
 
-def _up_to_next(ground: Ground, match: LabelMatch, lines: Sequence[Line], usual: float) -> Iterator[Line]:
+def _up_to_next(context: SearchContext, match: LabelMatch, lines: Sequence[Line], usual: float) -> Iterator[Line]:
     """The lines up to the next heading: another known one, or a line that looks as this one does."""
     for line in lines:
-        known = any(m.label is not match.label and _by_itself(m) for m in ground.matches_on(line))
+        known = any(m.label is not match.label and _by_itself(m) for m in context.matches_on(line))
         if known or _looks_like(match.line, line, usual):
             return
         yield line
@@ -118,11 +121,11 @@ def _depth(text: str) -> int:
     return found[1].count(".") if found else 0
 
 
-def _running(ground: Ground) -> set[int]:
+def _running(context: SearchContext) -> set[int]:
     """Lines at the top or foot of a page that another page has too, figures aside."""
     edges: list[Line] = []
-    for line in ground.lines:
-        height = ground.document.pages[line.page].height
+    for line in context.lines:
+        height = context.document.pages[line.page].height
         if line.box.cy < EDGE * height or line.box.cy > (1 - EDGE) * height:
             edges.append(line)
     same: set[int] = set()
@@ -143,7 +146,7 @@ def _without_figures(line: Line) -> str:
     return re.sub(r"\d+", "0", folded(line.text)) or line.text
 
 
-def _paragraphs(lines: Sequence[Line], sought: Sought) -> str:
+def _paragraphs(lines: Sequence[Line], target: FieldTarget) -> str:
     """The text with a line break between paragraphs; a paragraph goes on over a page break."""
     gaps = [b.box.y0 - a.box.y1 for a, b in pairwise(lines) if a.page == b.page]
     usual = median(gaps) if gaps else 0.0
@@ -156,4 +159,4 @@ def _paragraphs(lines: Sequence[Line], sought: Sought) -> str:
             groups.append([line])
         else:
             groups[-1].append(line)
-    return "\n".join(sought.kind.joined([line.text.replace("\t", " ") for line in group]) for group in groups)
+    return "\n".join(target.kind.joined([line.text.replace("\t", " ") for line in group]) for group in groups)

@@ -51,7 +51,7 @@ def marks_on(pixels: NDArray[np.uint8], dpi: float, words: Iterable[Word]) -> tu
     for box in (*_squares(across, down, usual, scale), *enclosed):
         near = box.grown(0.5)
         others = any(other.covers_centre_of(box) or near.covers_centre_of(other) for other in found)
-        if not others and not any(letter.covers_centre_of(box) for letter in letters):
+        if not others and not any(lane_settings.covers_centre_of(box) for lane_settings in letters):
             found.append(box)
     marks = []
     for box in found:

@@ -47,13 +47,22 @@ class Cleaning(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    skew: Literal["straightened", "left crooked"] = "straightened"
-    borders: Literal["kept", "cleared", "cut off"] = "kept"
+    skew: Literal["straightened", "left_crooked"] = "straightened"
+    borders: Literal["kept", "cleared", "cut_off"] = "kept"
     """What a scanner's lid leaves dark round the paper."""
     holes: Literal["kept", "filled"] = "kept"
     specks: Literal["kept", "removed"] = "kept"
-    colours: Literal["as scanned", "grey", "black and white"] = "as scanned"
+    colours: Literal["as_scanned", "grey", "black_and_white"] = "as_scanned"
 
+
+CLEANING: dict[str, dict[str, str]] = {
+    "skew": {"straightened": "straightened", "left_crooked": "left crooked"},
+    "borders": {"kept": "kept", "cleared": "cleared", "cut_off": "cut off"},
+    "holes": {"kept": "kept", "filled": "filled"},
+    "specks": {"kept": "kept", "removed": "removed"},
+    "colours": {"as_scanned": "as scanned", "grey": "grey", "black_and_white": "black and white"},
+}
+"""What the choices of each setting are called."""
 
 USUAL = Cleaning()
 
@@ -61,10 +70,10 @@ USUAL = Cleaning()
 def cleaned(page: Prepared, dpi: float, wanted: Cleaning, without: Collection[Step] = ()) -> Prepared:
     """The page without its borders, holes and specks, as far as that is wanted."""
     steps: list[tuple[bool, Step, Callable[[Prepared, float], Prepared]]] = [
-        (wanted.borders == "cleared", "borders cleared", _borders_cleared),
-        (wanted.borders == "cut off", "borders cut off", _borders_cut_off),
-        (wanted.holes == "filled", "holes filled", _holes_filled),
-        (wanted.specks == "removed", "specks removed", _specks_removed),
+        (wanted.borders == "cleared", "borders_cleared", _borders_cleared),
+        (wanted.borders == "cut_off", "borders_cut_off", _borders_cut_off),
+        (wanted.holes == "filled", "holes_filled", _holes_filled),
+        (wanted.specks == "removed", "specks_removed", _specks_removed),
     ]
     for is_wanted, step, take in steps:
         if is_wanted and step not in without:
@@ -74,13 +83,13 @@ def cleaned(page: Prepared, dpi: float, wanted: Cleaning, without: Collection[St
 
 def coloured(page: Prepared, wanted: Cleaning, without: Collection[Step] = ()) -> Prepared:
     """The page in grey, or in black and white by the threshold that tells ink and paper apart best (Otsu 1979)."""
-    if wanted.colours == "grey" and page.pixels.ndim == 3 and "made grey" not in without:
-        return _done(page, grey_of(page.pixels), "made grey")
-    if wanted.colours == "black and white" and "made black and white" not in without:
+    if wanted.colours == "grey" and page.pixels.ndim == 3 and "made_grey" not in without:
+        return _done(page, grey_of(page.pixels), "made_grey")
+    if wanted.colours == "black_and_white" and "made_black_and_white" not in without:
         grey = grey_of(page.pixels)
         even = evened(grey)
         _, pixels = cv2.threshold(grey if even is None else even, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
-        return _done(page, np.asarray(pixels, np.uint8), "made black and white")
+        return _done(page, np.asarray(pixels, np.uint8), "made_black_and_white")
     return page
 
 
@@ -167,7 +176,7 @@ def _borders_cleared(page: Prepared, dpi: float) -> Prepared:
     whole = cv2.resize(mask, (width, height), interpolation=cv2.INTER_NEAREST)
     pixels = page.pixels.copy()
     pixels[whole > 0] = _paper(page.pixels)
-    return _done(page, pixels, "borders cleared")
+    return _done(page, pixels, "borders_cleared")
 
 
 def _borders_cut_off(page: Prepared, dpi: float) -> Prepared:
@@ -175,9 +184,9 @@ def _borders_cut_off(page: Prepared, dpi: float) -> Prepared:
     _, widths, factor = _borders(page.pixels, dpi)
     left, top, right, bottom = (round(float(np.percentile(widths[at], 10)) / factor) for at in (0, 3, 2, 1))
     height, width = page.pixels.shape[:2]
-    cut = cut_to(page, left, top, width - right, height - bottom, "borders cut off")
-    clear = _borders_cleared(cut, dpi)
-    return Prepared(clear.pixels, clear.back, cut.steps) if cut is not page else clear
+    origin = cut_to(page, left, top, width - right, height - bottom, "borders_cut_off")
+    clear = _borders_cleared(origin, dpi)
+    return Prepared(clear.pixels, clear.back, origin.steps) if origin is not page else clear
 
 
 def _holes_filled(page: Prepared, dpi: float) -> Prepared:
@@ -192,7 +201,7 @@ def _holes_filled(page: Prepared, dpi: float) -> Prepared:
         beyond = pixels[_around(y, 2 * reach), _around(x, 2 * reach)]
         paper = _paper(np.repeat(np.repeat(beyond, 4, axis=0), 4, axis=1))
         cv2.circle(pixels, (round(float(x)), round(float(y))), round(float(reach)), _colour(paper), -1)
-    return _done(page, pixels, "holes filled", len(found)) if found else page
+    return _done(page, pixels, "holes_filled", len(found)) if found else page
 
 
 def _is_hole(labels: NDArray[np.int32], stats: NDArray[np.int32], at: int, width: int, height: int, mm: float) -> bool:
@@ -239,7 +248,7 @@ def _specks_removed(page: Prepared, dpi: float) -> Prepared:
     spots = cv2.dilate(chosen[labels].astype(np.uint8), np.ones((3, 3), np.uint8))
     pixels = page.pixels.copy()
     pixels[spots > 0] = _paper(page.pixels)
-    return _done(page, pixels, "specks removed", len(at))
+    return _done(page, pixels, "specks_removed", len(at))
 
 
 def _in_rows(centres: NDArray[np.float64], mm: float) -> NDArray[np.bool_]:

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.reading.geometry import Box, around, scaling
 from zestpail.core.reading.opening import OpenedPage
-from zestpail.core.reading.page import PageReading, Step
+from zestpail.core.reading.page import PageReading, StepCode
 from zestpail.core.reading.preparation.cleaning import cut_to
 from zestpail.core.reading.preparation.prepare import Prepared
 
@@ -23,20 +23,20 @@ RIM = 0.5
 """Points by which a place is blacked out beyond what was drawn, so that no soft edge of a letter stays."""
 
 
-class ByHand(BaseModel):
+class PageEdits(BaseModel):
     """Everything that a person did to the page before it was read."""
 
     model_config = ConfigDict(frozen=True)
 
     turned: Literal[0, 90, 180, 270] | None = None
     """Clockwise from how it arrived; None where the page is turned upright by itself."""
-    without: tuple[Step, ...] = ()
+    without: tuple[StepCode, ...] = ()
     """Steps of the cleaning that are not taken."""
     crop: Place | None = None
     blacked_out: tuple[Place, ...] = ()
 
 
-UNTOUCHED = ByHand()
+UNTOUCHED = PageEdits()
 
 
 def place_of(reading: PageReading, box: Box) -> Place:

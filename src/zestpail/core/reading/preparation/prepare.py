@@ -77,10 +77,10 @@ def for_reading(page: Prepared) -> Prepared:
     pixels, steps = grey_of(page.pixels), page.steps
     even = evened(pixels)
     if even is not None:
-        pixels, steps = even, (*steps, Preparation(step="evened out"))
+        pixels, steps = even, (*steps, Preparation(step="evened_out"))
     if grain_of(pixels) >= LEAST_GRAIN:
         pixels = np.asarray(cv2.medianBlur(pixels, 3), dtype=np.uint8)
-        steps = (*steps, Preparation(step="specks smoothed"))
+        steps = (*steps, Preparation(step="specks_smoothed"))
     return Prepared(pixels, page.back, steps) if steps != page.steps else page
 
 

@@ -10,7 +10,7 @@ from zestpail.core.kinds import Amount, AnyKind, OneLine, Quantity
 from zestpail.core.teaching.field_proposal import key_for
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.types.bench.edits import At, write
-from zestpail.desk.types.drafts import draft_kind
+from zestpail.desk.types.drafts import draft_type
 from zestpail.store import Store
 
 
@@ -24,7 +24,7 @@ class ComputedForm(BaseModel):
     other: str = ""
     decimals: int = 2
     of: str = ""
-    part: str = "the first word"
+    part: str = "first_word"
     several: list[str] = []
     between: str = " "
     by: str = ""
@@ -36,20 +36,23 @@ class ComputedForm(BaseModel):
 
 def compute(store: Store, at: At, form: ComputedForm, key: str = "") -> str:
     """A new field that is worked out, or another way for the one of that key; returns the key. Raises NotDone."""
-    kind = draft_kind(store, at.key)
+    doc_type = draft_type(store, at.key)
     finder = _finder(form)
     name = " ".join(form.name.split())
     if key:
-        fields = tuple(_worked_out(field, finder) if field.key == key else field for field in kind.fields)
+        fields = tuple(_worked_out(field, finder) if field.key == key else field for field in doc_type.fields)
         write(
-            store, at, kind.model_copy(update={"fields": fields}), f"changed how {kind.field(key).name} is worked out"
+            store,
+            at,
+            doc_type.model_copy(update={"fields": fields}),
+            f"changed how {doc_type.field(key).name} is worked out",
         )
         return key
     if not name:
         raise NotDone("A field needs a name.")
-    key = key_for(name, list(kind.names))
-    field = FieldRule(key=key, name=name, kind=_kind_for(form, kind.fields), finders=(finder,))
-    write(store, at, kind.model_copy(update={"fields": (*kind.fields, field)}), f"added the field {name}")
+    key = key_for(name, list(doc_type.names))
+    field = FieldRule(key=key, name=name, kind=_kind_for(form, doc_type.fields), finders=(finder,))
+    write(store, at, doc_type.model_copy(update={"fields": (*doc_type.fields, field)}), f"added the field {name}")
     return key
 
 
@@ -70,12 +73,12 @@ def _finder(form: ComputedForm) -> Computed:
         "arithmetic": {
             "one": form.one, "operation": form.operation, "other": form.other, "decimals": form.decimals,
         },
-        "a part": {"of": form.of, "part": form.part},
+        "part": {"of": form.of, "part": form.part},
         "joined": {"of": tuple(form.several), "between": form.between},
         "translated": {
             "of": form.of, "by": {one.strip(): to.strip() for one, to in entries}, "else_itself": form.else_itself,
         },
-        "fixed text": {"text": form.text, "where": form.where or None},
+        "fixed_text": {"text": form.text, "where": form.where or None},
     }  # fmt: skip
     _complete(form, entries)
     try:
@@ -87,10 +90,10 @@ def _finder(form: ComputedForm) -> Computed:
 def _complete(form: ComputedForm, entries: list[list[str]]) -> None:
     lacking = {
         "arithmetic": "Say which two fields to reckon with." if not (form.one and form.other) else "",
-        "a part": "Say which field to take a part of." if not form.of else "",
+        "part": "Say which field to take a part of." if not form.of else "",
         "joined": "Say which fields to join, two at least." if len(form.several) < 2 else "",
         "translated": "Say which field, and one line at least as “from = to”." if not (form.of and entries) else "",
-        "fixed text": "Say which text." if not form.text.strip() else "",
+        "fixed_text": "Say which text." if not form.text.strip() else "",
     }
     if lacking.get(form.how):
         raise NotDone(lacking[form.how])
@@ -101,7 +104,7 @@ def _kind_for(form: ComputedForm, fields: tuple[FieldRule, ...]) -> AnyKind:
     if form.how != "arithmetic":
         return OneLine()
     kinds = [field.kind for field in fields if field.key in (form.one, form.other)]
-    return Amount() if any(isinstance(kind, Amount) for kind in kinds) else Quantity()
+    return Amount() if any(kind.money for kind in kinds) else Quantity()
 
 
 def _worked_out(field: FieldRule, finder: Computed) -> FieldRule:

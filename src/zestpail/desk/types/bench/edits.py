@@ -10,18 +10,19 @@ from pydantic import ValidationError
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.proof import Sample
-from zestpail.core.finders import Expression, Ground, TooSlow
-from zestpail.core.finders.context import Sought
-from zestpail.core.landmarks.match import Home
+from zestpail.core.finders import SearchContext, TooSlow
+from zestpail.core.finders.context import FieldTarget
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
+from zestpail.desk.documents.journal import write_down
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.types import samples as kept_samples
-from zestpail.desk.types.drafts import change, draft_of
+from zestpail.desk.types.drafts import change, draft_of, subject_of
 from zestpail.desk.types.samples import Label, kept_label, proof_samples, put_label
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample
-from zestpail.store.tables import DraftStep, PageState
+from zestpail.store.tables import PageState
 
 
 @dataclass(frozen=True)
@@ -33,20 +34,20 @@ class At:
     person_id: int
 
 
-def write(store: Store, at: At, kind: DocumentType, said: str) -> None:
+def write(store: Store, at: At, doc_type: DocumentType, message: str) -> None:
     """Try the edit on all samples, then write it down. Raises NotDone for rules that cannot be or take too long."""
     try:
-        DocumentType.model_validate(kind.model_dump())
+        DocumentType.model_validate(doc_type.model_dump())
     except ValidationError as error:
-        said = error.errors()[0]["msg"].removeprefix("Value error, ")
-        raise NotDone(f"This cannot be: {said}. Nothing was changed.") from error
+        message = error.errors()[0]["msg"].removeprefix("Value error, ")
+        raise NotDone(f"This cannot be: {message}. Nothing was changed.") from error
     with store.transaction() as session:
         samples = proof_samples(store, session, at.key)
-    _try_expressions(kind, samples)
-    change(store, at.key, at.version, kind, said, at.person_id)
+    _try_expressions(doc_type, samples)
+    change(store, at.key, at.version, doc_type, message, at.person_id)
 
 
-def say(store: Store, at: At, said: str, labels: Iterable[tuple[int, str, Label]]) -> None:
+def say(store: Store, at: At, message: str, labels: Iterable[tuple[int, str, Label]]) -> None:
     """Write down what is right on samples, as one step that can be taken back."""
     with store.transaction() as session:
         draft = draft_of(session, at.key)
@@ -54,16 +55,15 @@ def say(store: Store, at: At, said: str, labels: Iterable[tuple[int, str, Label]
             {"sample": number, "key": key, "before": put_label(session, number, key, kept_label(right))}
             for number, key, right in labels
         ]
-        step = DraftStep(draft_id=draft.id or 0, before=draft.body, labels=before, said=said, person_id=at.person_id)
-        session.add(step)
+        write_down(session, subject_of(at.key), message, {"body": draft.body, "labels": before}, at.person_id)
 
 
-def _try_expressions(kind: DocumentType, samples: Iterable[Sample]) -> None:
+def _try_expressions(doc_type: DocumentType, samples: Iterable[Sample]) -> None:
     """Raises NotDone for an expression that takes too long on a sample, with the line on which it does."""
-    tried = [(rule, finder) for rule in kind.fields for finder in rule.finders if isinstance(finder, Expression)]
+    tried = [(rule, finder) for rule in doc_type.fields for finder in rule.finders if finder.unbounded]
     try:
         for (rule, finder), sample in product(tried, samples):
-            list(finder.candidates(Ground(sample.document, ()), Sought(rule.key, rule.kind)))
+            list(finder.candidates(SearchContext(sample.document, ()), FieldTarget(rule.key, rule.kind)))
     except TooSlow as problem:
         raise NotDone(f"{problem} Nothing was changed.") from problem
 
@@ -77,7 +77,7 @@ def document_at(store: Store, sample_id: int) -> DocumentReading:
     return kept_samples.document_of(store.blobs, tuple(page.reading or "" for page in pages))
 
 
-def home_at(document: DocumentReading, page: int, box: Box) -> Home:
+def reference_at(document: DocumentReading, page: int, box: Box) -> ReferencePosition:
     """That place on the page, with the page's size."""
     reading = document.pages[page]
-    return Home(page=page, width=reading.width, height=reading.height, box=box)
+    return ReferencePosition(page=page, width=reading.width, height=reading.height, box=box)

@@ -8,9 +8,8 @@ from typing import Any
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
-from zestpail.core.finders import FixedPlace, Ticked
+from zestpail.core.finders import FixedPlace
 from zestpail.core.kinds import style_of
-from zestpail.core.landmarks.labels import folded
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
@@ -25,13 +24,13 @@ from zestpail.desk.types import samples as kept_samples
 from zestpail.desk.types.bench.edits import (
     At,
     document_at,
-    home_at,
+    reference_at,
     say,
     write,
 )
 from zestpail.desk.types.bench.proof import shown_value
-from zestpail.desk.types.bench.rule_settings import RuleForm, edited
-from zestpail.desk.types.drafts import draft_kind
+from zestpail.desk.types.bench.rule_settings import Form, edited
+from zestpail.desk.types.drafts import draft_type
 from zestpail.desk.types.samples import Label, proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
@@ -55,7 +54,7 @@ class Offered:
     """A repair and what it would do to the samples."""
 
     number: int
-    said: str
+    message: str
     mends: int
     breaks: int
 
@@ -91,18 +90,18 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
 
     With ``zone`` it is found in that place, held to the landmarks there are.
     """
-    kind, document = draft_kind(store, at.key), document_at(store, pointed.sample)
-    taken = [field.key for field in kind.fields]
+    doc_type, document = draft_type(store, at.key), document_at(store, pointed.sample)
+    taken = [field.key for field in doc_type.fields]
     by_ink = propose_inked(document, pointed.page, pointed.box, taken)
     section = None if by_ink or zone else propose_section(document, pointed.page, pointed.box, taken)
     style = style_of(document.lines)
     rule = by_ink or section or propose_field(document, style, pointed.page, pointed.box, pointed.text, taken)
     if zone:
-        home = home_at(document, pointed.page, pointed.box)
-        held = tuple(landmark.key for landmark in kind.landmarks if landmark.home.page == pointed.page)
-        rule = rule.model_copy(update={"finders": (FixedPlace(zone=home, held_to=held),), "looks": None})
+        reference = reference_at(document, pointed.page, pointed.box)
+        held = tuple(landmark.key for landmark in doc_type.landmarks if landmark.reference.page == pointed.page)
+        rule = rule.model_copy(update={"finders": (FixedPlace(zone=reference, held_to=held),), "profile": None})
     value = rule.kind.parse(pointed.text, style) or pointed.text
-    write(store, at, kind.model_copy(update={"fields": (*kind.fields, rule)}), f"added the field {rule.name}")
+    write(store, at, doc_type.model_copy(update={"fields": (*doc_type.fields, rule)}), f"added the field {rule.name}")
     if by_ink or section:  # what is ticked, or where the section ends, she has not said
         return rule.key
     kept_samples.label(store, pointed.sample, rule.key, Label(value, pointed.page, pointed.box))
@@ -111,21 +110,16 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
 
 def say_right(store: Store, at: At, key: str, pointed: Pointed) -> None:
     """Label the sample: this is the value of the field. What is of another kind is kept as it stands on the page."""
-    rule, document = _field(draft_kind(store, at.key), key), document_at(store, pointed.sample)
-    value = _option(rule, pointed.text) or rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
+    rule, document = _field(draft_type(store, at.key), key), document_at(store, pointed.sample)
+    beside = (finder.value_beside(pointed.text) for finder in rule.finders)
+    value = next(filter(None, beside), None) or rule.kind.parse(pointed.text, style_of(document.lines)) or pointed.text
     right = Label(value, pointed.page, pointed.box)
     say(store, at, f"{rule.name} is {shown_value(rule, value)}", [(pointed.sample, key, right)])
 
 
-def _option(rule: FieldRule, text: str) -> str | None:
-    """The value of the box beside whose words was clicked."""
-    options = [option for finder in rule.finders if isinstance(finder, Ticked) for option in finder.options]
-    return next((o.value for o in options if len(options) > 1 and folded(text) in map(folded, o.wordings)), None)
-
-
 def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> None:
     """Label the sample with a typed value; nothing typed means that rightly nothing is there. Raises NotDone."""
-    rule, document = _field(draft_kind(store, at.key), key), document_at(store, sample_id)
+    rule, document = _field(draft_type(store, at.key), key), document_at(store, sample_id)
     if not text.strip():
         say(store, at, f"there is no {rule.name}", [(sample_id, key, Label(None))])
         return
@@ -137,12 +131,12 @@ def type_right(store: Store, at: At, sample_id: int, key: str, text: str) -> Non
 
 def confirm(store: Store, at: At, cells: list[tuple[int, str]]) -> int:
     """Say of what is found now that it is right, for cells that nobody labelled; returns how many were confirmed."""
-    kind = draft_kind(store, at.key)
+    doc_type = draft_type(store, at.key)
     with store.transaction() as session:
         samples = proof_samples(store, session, at.key)
-    proof = prove(kind, samples)
+    proof = prove(doc_type, samples)
     open_ones = [
-        (n, key, proof[n][key]) for n, key in cells if key in proof.get(n, {}) and proof[n][key].mark == "open"
+        (n, key, proof[n][key]) for n, key in cells if key in proof.get(n, {}) and proof[n][key].outcome == "open"
     ]
     right = [(n, key, Label(one.found.value, one.found.page, one.found.box)) for n, key, one in open_ones]
     if right:
@@ -160,33 +154,33 @@ def take_offer(store: Store, at: At, key: str, sample_id: int, number: int) -> N
     chosen = next((rep for off, rep in _weighed(store, at.key, key, sample_id) if off.number == number), None)
     if chosen is None:
         raise NotDone("That is not offered any more.")
-    write(store, at, _with(draft_kind(store, at.key), chosen.rule), f"{chosen.rule.name}: {chosen.said}")
+    write(store, at, _with(draft_type(store, at.key), chosen.rule), f"{chosen.rule.name}: {chosen.message}")
 
 
-def set_rule(store: Store, at: At, key: str, form: RuleForm) -> None:
+def set_rule(store: Store, at: At, key: str, form: Form) -> None:
     """Change a field's settings. Raises NotDone with a sentence for settings that cannot be."""
-    kind = draft_kind(store, at.key)
-    changed = edited(kind, _field(kind, key).key, form)
+    doc_type = draft_type(store, at.key)
+    changed = edited(doc_type, _field(doc_type, key).key, form)
     write(store, at, changed, f"changed the rule of {changed.field(key).name}")
 
 
 def remove_field(store: Store, at: At, key: str) -> None:
     """Take a field out; its labels stay with the samples, so that taking back brings all of it back."""
-    kind = draft_kind(store, at.key)
-    gone = _field(kind, key)
-    checks = tuple(check for check in kind.checks if key not in check.touches)
-    fields = tuple(field for field in kind.fields if field.key != key)
+    doc_type = draft_type(store, at.key)
+    gone = _field(doc_type, key)
+    checks = tuple(check for check in doc_type.checks if key not in check.touches)
+    fields = tuple(field for field in doc_type.fields if field.key != key)
     write(
         store,
         at,
-        kind.model_copy(update={"fields": fields, "checks": checks}),
+        doc_type.model_copy(update={"fields": fields, "checks": checks}),
         f"removed the field {gone.name} and its checks",
     )
 
 
 def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tuple[Offered, Repair]]:
-    kind = draft_kind(store, type_key)
-    rule = next((field for field in kind.fields if field.key == key), None)
+    doc_type = draft_type(store, type_key)
+    rule = next((field for field in doc_type.fields if field.key == key), None)
     with store.transaction() as session:
         samples = proof_samples(store, session, type_key)
         row = next((s for s in samples_of(session, type_key) if s.id == sample_id), None)
@@ -197,17 +191,17 @@ def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tupl
     place = _place_of(right, sample.document)
     if place is None:
         return []
-    before = prove(kind, samples)
-    if before[sample_id][key].mark not in ("wrong", "missing"):
+    before = prove(doc_type, samples)
+    if before[sample_id][key].outcome not in ("wrong", "missing"):
         return []
     page, box = place
     words = [w.text for w in sample.document.pages[page].words if box.grown(1).covers_centre_of(w.box)]
     found = repairs(
         rule, sample.document, style_of(sample.document.lines), page, box, " ".join(words) or right["value"]
     )
-    weighed = [(repair, _effect(kind, repair, samples, before, key)) for repair in found]
+    weighed = [(repair, _effect(doc_type, repair, samples, before, key)) for repair in found]
     useful = sorted((w for w in weighed if w[1][0]), key=lambda w: w[1][1] - w[1][0])[:MOST_OFFERS]
-    return [(Offered(at, repair.said, *effect), repair) for at, (repair, effect) in enumerate(useful, start=1)]
+    return [(Offered(at, repair.message, *effect), repair) for at, (repair, effect) in enumerate(useful, start=1)]
 
 
 def _place_of(right: Mapping[str, Any], document: DocumentReading) -> tuple[int, Box] | None:
@@ -220,19 +214,19 @@ def _place_of(right: Mapping[str, Any], document: DocumentReading) -> tuple[int,
     return next(((number, code.box) for number, code in codes if wanted in code.text), None)
 
 
-def _effect(kind: DocumentType, repair: Repair, samples: list[Sample], before: Proof, key: str) -> tuple[int, int]:
-    count = turns(before, prove(_with(kind, repair.rule), samples), key)
-    return count["mended"], count["broken"]
+def _effect(doc_type: DocumentType, repair: Repair, samples: list[Sample], before: Proof, key: str) -> tuple[int, int]:
+    count = turns(before, prove(_with(doc_type, repair.rule), samples), key)
+    return count["fixed"], count["broken"]
 
 
-def _with(kind: DocumentType, rule: FieldRule) -> DocumentType:
-    fields = tuple(rule if field.key == rule.key else field for field in kind.fields)
-    return kind.model_copy(update={"fields": fields})
+def _with(doc_type: DocumentType, rule: FieldRule) -> DocumentType:
+    fields = tuple(rule if field.key == rule.key else field for field in doc_type.fields)
+    return doc_type.model_copy(update={"fields": fields})
 
 
-def _field(kind: DocumentType, key: str) -> FieldRule:
+def _field(doc_type: DocumentType, key: str) -> FieldRule:
     try:
-        return kind.field(key)
+        return doc_type.field(key)
     except KeyError as problem:
         raise Missing("There is no such field; it may have been taken out.") from problem
 

@@ -7,11 +7,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, turn
-from zestpail.core.extraction.extract import CapturedValue
+from zestpail.core.evaluation.proof import Outcome, Proof, Proven, Turn, prove, turn
+from zestpail.core.extraction.extract import ExtractedValue
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Table
-from zestpail.desk.types.drafts import draft_of, kind_of_draft
+from zestpail.desk.types.drafts import draft_of, type_of_draft
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
@@ -59,7 +59,7 @@ class Cell:
     key: str
     field: str
     shown: str
-    mark: Mark
+    outcome: Outcome
     turn: Turn
     was: str
     wanted: str
@@ -71,7 +71,7 @@ class Cell:
 class Sheet:
     """The whole proof sheet, fields down and samples across."""
 
-    kind: DocumentType
+    doc_type: DocumentType
     samples: list[Sample]
     lines: list[list[Cell]]
 
@@ -79,16 +79,16 @@ class Sheet:
 def sheet(store: Store, key: str, against: DocumentType | None = None) -> Sheet:
     """Every field on every sample that is read, with what changed against a revision if given. Raises Missing."""
     with store.transaction() as session:
-        kind = kind_of_draft(draft_of(session, key))
+        doc_type = type_of_draft(draft_of(session, key))
         rows = [row for row in samples_of(session, key) if row.state == SampleState.READY]
         page_ids = {
             row.id or 0: [p.id or 0 for p in pages_of_sample(session, row.id or 0) if p.state == PageState.READ]
             for row in rows
         }
         samples = proof_samples(store, session, key)
-    proof, before = prove(kind, samples), prove(against or kind, samples)
-    provable: list[Provable] = [*kind.fields, *map(line_of, kind.tables)]
-    return Sheet(kind, rows, [cells(rule, rows, proof, before, page_ids) for rule in provable])
+    proof, before = prove(doc_type, samples), prove(against or doc_type, samples)
+    provable: list[Provable] = [*doc_type.fields, *map(line_of, doc_type.tables)]
+    return Sheet(doc_type, rows, [cells(rule, rows, proof, before, page_ids) for rule in provable])
 
 
 def strip(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, page_ids: PageIds) -> list[Cell]:
@@ -107,8 +107,8 @@ def cells(rule: Provable, rows: Sequence[Sample], proof: Proof, before: Proof, p
 
 def trouble(cell: Cell) -> tuple[int, int]:
     """What wants looking at first sorts first."""
-    by_turn = {"broken": 0, "mended": 1, "changed": 2, "as before": 3}[cell.turn]
-    return by_turn, {"wrong": 0, "missing": 0, "open": 1, "right": 2, "rightly none": 2}[cell.mark]
+    by_turn = {"broken": 0, "fixed": 1, "changed": 2, "same": 3}[cell.turn]
+    return by_turn, {"wrong": 0, "missing": 0, "open": 1, "right": 2, "absent": 2}[cell.outcome]
 
 
 def shown_value(rule: Provable, value: str | None) -> str:
@@ -121,7 +121,7 @@ def shown_value(rule: Provable, value: str | None) -> str:
         return value
 
 
-def _shown(rule: Provable, found: CapturedValue) -> str:
+def _shown(rule: Provable, found: ExtractedValue) -> str:
     if not found.value:
         return ""
     return found.raw if isinstance(rule, TableLine) else rule.kind.show(found.value)
@@ -138,7 +138,7 @@ def _cell(rule: Provable, row: Sample, proven: Proven, before: Proven | None, pa
         key=rule.key,
         field=rule.name,
         shown=_shown(rule, found),
-        mark=proven.mark,
+        outcome=proven.outcome,
         turn=turn(before, proven),
         was=shown_value(rule, was) if was != found.value else "",
         wanted=shown_value(rule, wanted["value"]) if wanted else "",

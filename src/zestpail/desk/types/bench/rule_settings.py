@@ -1,256 +1,211 @@
-"""The settings of a field's rule as a person edits them, and the rule that follows from them."""
+"""The settings of a field's rule as a person edits them, and the rule that follows from them.
+
+What finders and checks can be set to is declared on their models; a form has a group for each of them.
+"""
 
 from __future__ import annotations
 
-from typing import Any, TypeVar, get_args
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
 
 from pydantic import BaseModel, TypeAdapter, ValidationError, field_validator
 
-from zestpail.core.checks import AnyCheck, CheckFigures, Length, Needed, OneOf, Range, Shaped
+from zestpail.core.checks import CHECK_TYPES, AnyCheck, Check
 from zestpail.core.document_type import DocumentType, FieldRule, Tries
-from zestpail.core.finders import (
-    AnyFinder,
-    Area,
-    BesideLabel,
-    Expression,
-    FixedPlace,
-    InBarcode,
-    Looks,
-    Option,
-    Section,
-    Signed,
-    Ticked,
-)
+from zestpail.core.finders import FINDER_TYPES, AnyFinder, Area, Finder, ValueProfile
 from zestpail.core.finders.area import Pages
-from zestpail.core.finders.printed.beside_label import Bound
-from zestpail.core.kinds import AnyKind
-from zestpail.core.writing.value_formats import DeliveredAs
+from zestpail.core.kinds import KINDS, AnyKind
+from zestpail.core.setting import SettingField, declared, entered, filled, form_fields
+from zestpail.core.writing.value_formats import ValueFormat
 from zestpail.desk.documents.messages import NotDone
 
-F = TypeVar("F")
-OWN_CHECKS = (Needed, Length, Range, OneOf, Shaped, CheckFigures)
+Form = Mapping[str, Sequence[str]]
+"""What a form sends: by name, everything that was entered or chosen."""
+
+OWN_CHECKS = tuple(check for check in CHECK_TYPES if check.of_one_field)
 """Checks of one field alone, which are among its settings; the others are the type's."""
-BARCODE = {"begins": "begins_with", "after": "after", "before": "before", "first": "first", "last": "last"}
+SWITCH = "on"
+"""The setting that is no more than a tick, for what has no other."""
 _KIND: TypeAdapter[AnyKind] = TypeAdapter(AnyKind)
+_FINDER: TypeAdapter[AnyFinder] = TypeAdapter(AnyFinder)
+_CHECK: TypeAdapter[AnyCheck] = TypeAdapter(AnyCheck)
 
 
 class RuleForm(BaseModel):
-    """What a person can set of a field; lists are edited one entry a line."""
+    """What a person can set of a field besides its finders and checks; lists are edited one entry a line."""
 
     name: str = ""
     kind: str = "code"
-    needed: bool = False
-    labels: list[str] = []
-    directions: list[str] = []
-    reach_mm: float = 150
-    up_to: list[Bound] = []
     tries: Tries = "competing"
-    barcode: bool = False
-    barcode_begins: str = ""
-    barcode_after: str = ""
-    barcode_before: str = ""
-    barcode_first: int = 1
-    barcode_last: int | None = None
-    headings: list[str] = []
-    until: list[str] = []
-    question: list[str] = []
-    options: list[str] = []
-    """Boxes to be ticked, one a line, as “value = words beside it | other words”."""
-    expression: str = ""
     examples: list[str] = []
-    pages: Pages = "any page"
+    pages: Pages = "any"
     under: str = ""
     above: str = ""
     right_of: str = ""
     left_of: str = ""
-    held_to: list[str] = []
-    delivered_as: DeliveredAs = "as it is kept"
+    export_as: ValueFormat = "as_kept"
     review_below: float | None = None
     """In percent."""
-    shortest: int | None = None
-    longest: int | None = None
-    least: str = ""
-    most: str = ""
-    one_of: list[str] = []
-    shaped: list[str] = []
-    check_figures: str = ""
 
-    @field_validator(
-        "labels", "headings", "until", "question", "options", "examples", "one_of", "shaped", mode="before"
-    )
+    @field_validator("examples", mode="before")
     @classmethod
-    def _by_line(cls, entered: list[str]) -> list[str]:
-        return [line.strip() for entry in entered for line in entry.splitlines() if line.strip()]
+    def _by_line(cls, entries: list[str]) -> list[str]:
+        return [line.strip() for entry in entries for line in entry.splitlines() if line.strip()]
 
-    @field_validator("barcode_last", "review_below", "shortest", "longest", mode="before")
+    @field_validator("review_below", mode="before")
     @classmethod
-    def _left_empty(cls, entered: object) -> object:
-        return None if entered == "" else entered
+    def _left_empty(cls, number: object) -> object:
+        return None if number == "" else number
+
+
+@dataclass(frozen=True)
+class SettingGroup:
+    """The settings of one finder or check in the form."""
+
+    code: str
+    title: str
+    on: bool
+    """Whether the rule has it now."""
+    switch: str
+    """The name of the tick by which it is had or not; "" where filling it in is enough."""
+    fields: tuple[SettingField, ...]
+    open: bool = False
+    """Whether it is shown at once, and not folded away."""
+
+
+@dataclass(frozen=True)
+class RuleSettings:
+    """All settings of a field as they are."""
+
+    form: RuleForm
+    finders: list[SettingGroup]
+    checks: list[SettingGroup]
 
 
 def kinds() -> list[tuple[str, str]]:
     """All kinds of value: what they are called in files, and in sentences."""
-    classes = get_args(get_args(AnyKind)[0])
-    return [(cls.model_fields["kind"].default, cls().words) for cls in classes]
+    return [(kind.kind, kind.words) for kind in KINDS]
 
 
-def form_of(kind: DocumentType, rule: FieldRule) -> RuleForm:
+def settings_of(doc_type: DocumentType, rule: FieldRule) -> RuleSettings:
     """The settings as they are."""
-    beside, expression, zone = _first(rule, BesideLabel), _first(rule, Expression), _first(rule, FixedPlace)
-    within, code = rule.within or Area(), _first(rule, InBarcode)
-    ticked, signed, section = _first(rule, Ticked), _first(rule, Signed), _first(rule, Section)
-    return RuleForm(
+    within = rule.within or Area()
+    form = RuleForm(
         name=rule.name,
         kind=rule.kind.kind,
-        needed=is_needed(kind, rule.key),
-        labels=list(beside.labels) if beside else [],
-        directions=list(beside.directions) if beside else ["right", "below"],
-        reach_mm=beside.reach_mm if beside else 150,
-        up_to=list(beside.up_to) if beside else [],
         tries=rule.tries,
-        barcode=code is not None,
-        **({f"barcode_{name}": getattr(code, full) for name, full in BARCODE.items()} if code else {}),
-        headings=list(section.headings) if section else [],
-        until=list(section.until) if section else [],
-        question=list(ticked.labels if ticked else signed.labels if signed else ()),
-        options=[f"{o.value} = {' | '.join(o.wordings)}" for o in ticked.options] if ticked else [],
-        expression=expression.expression if expression else "",
-        examples=list(rule.looks.examples) if rule.looks else [],
+        examples=list(rule.profile.examples) if rule.profile else [],
         pages=within.pages,
         under=within.under or "",
         above=within.above or "",
         right_of=within.right_of or "",
         left_of=within.left_of or "",
-        held_to=list(zone.held_to) if zone else [],
-        delivered_as=rule.delivered_as,
+        export_as=rule.export_as,
         review_below=None if rule.review_below is None else 100 * rule.review_below,
-        **_limits(kind, rule.key),
     )
+    own: dict[type[Check], Check] = {
+        type(check): check for check in doc_type.checks if check.of_one_field and check.touches == (rule.key,)
+    }
+    return RuleSettings(form, list(_finder_groups(rule)), [_check_group(check, own.get(check)) for check in OWN_CHECKS])
 
 
-def edited(kind: DocumentType, key: str, form: RuleForm) -> DocumentType:
+def _finder_groups(rule: FieldRule) -> list[SettingGroup]:
+    there: dict[type[Finder], Finder] = {type(finder): finder for finder in reversed(rule.finders)}
+    groups: list[SettingGroup] = []
+    for finder in FINDER_TYPES:
+        now = there.get(finder)
+        if finder.title and (now or finder.added_by):
+            switch = f"{finder.code()}.{SWITCH}" if finder.added_by == SWITCH else ""
+            fields = form_fields(finder, finder.code(), now)
+            shown = now is not None or not groups
+            groups.append(SettingGroup(finder.code(), finder.title, now is not None, switch, fields, shown))
+    return groups
+
+
+def _check_group(check: type[Check], now: Check | None) -> SettingGroup:
+    switch = "" if declared(check) else f"{check.code()}.{SWITCH}"
+    return SettingGroup(check.code(), check.title, now is not None, switch, form_fields(check, check.code(), now))
+
+
+def edited(doc_type: DocumentType, key: str, sent: Form) -> DocumentType:
     """The type with the field as the settings say. Raises NotDone with a sentence for settings that cannot be."""
-    rule = kind.field(key)
-    if not form.name.strip():
-        raise NotDone("A field needs a name.")
-    if form.labels and not form.directions:
-        raise NotDone("A label without a direction finds nothing: say on which side of it the value stands.")
+    rule = doc_type.field(key)
     try:
+        lists = {name: list(sent[name]) for name in ("examples",) if name in sent}
+        form = RuleForm.model_validate({name: values[-1] for name, values in sent.items() if values} | lists)
+        if not form.name.strip():
+            raise NotDone("A field needs a name.")
         changed = rule.model_copy(
             update={
                 "name": " ".join(form.name.split()),
                 "kind": _KIND.validate_python({"kind": form.kind}),
-                "finders": _finders(rule, form),
-                "looks": Looks(examples=tuple(form.examples)) if form.examples else None,
+                "finders": _finders(rule, sent),
+                "profile": ValueProfile(examples=tuple(form.examples)) if form.examples else None,
                 "within": _area(form),
                 "tries": form.tries,
-                "delivered_as": form.delivered_as,
+                "export_as": form.export_as,
                 "review_below": None if form.review_below is None else form.review_below / 100,
             }
         )
-        others = tuple(c for c in kind.checks if not (isinstance(c, OWN_CHECKS) and c.field == key))
-        checks = (*others, *_checks(key, form))
-        fields = tuple(changed if field.key == key else field for field in kind.fields)
+        others = tuple(check for check in doc_type.checks if not (check.of_one_field and check.touches == (key,)))
+        checks = (*others, *_own_checks(key, sent))
+        fields = tuple(changed if field.key == key else field for field in doc_type.fields)
         return DocumentType.model_validate(
-            kind.model_copy(update={"fields": fields, "checks": checks}).model_dump(mode="json")
+            doc_type.model_copy(update={"fields": fields, "checks": checks}).model_dump(mode="json")
         )
     except ValidationError as error:
         raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
 
 
-def _checks(key: str, form: RuleForm) -> list[AnyCheck]:
-    """The checks that the settings make of this field alone."""
-    checks: list[AnyCheck] = [Needed(field=key)] if form.needed else []
-    if form.shortest or form.longest:
-        checks.append(Length(field=key, least=form.shortest or 0, most=form.longest))
-    if form.least.strip() or form.most.strip():
-        checks.append(Range(field=key, least=form.least.strip(), most=form.most.strip()))
-    if form.one_of:
-        checks.append(OneOf(field=key, values=tuple(form.one_of)))
-    if form.shaped:
-        checks.append(Shaped(field=key, examples=tuple(form.shaped)))
-    if form.check_figures:
-        checks.append(CheckFigures.model_validate({"field": key, "of": form.check_figures}))
-    return checks
-
-
-def _limits(kind: DocumentType, key: str) -> dict[str, Any]:
-    """The same checks, back as settings."""
-    found: dict[str, Any] = {}
-    for check in kind.checks:
-        if isinstance(check, Length) and check.field == key:
-            found |= {"shortest": check.least or None, "longest": check.most}
-        elif isinstance(check, Range) and check.field == key:
-            found |= {"least": check.least, "most": check.most}
-        elif isinstance(check, OneOf) and check.field == key:
-            found["one_of"] = list(check.values)
-        elif isinstance(check, Shaped) and check.field == key:
-            found["shaped"] = list(check.examples)
-        elif isinstance(check, CheckFigures) and check.field == key:
-            found["check_figures"] = check.of
-    return found
-
-
-def is_needed(kind: DocumentType, key: str) -> bool:
-    return any(isinstance(check, Needed) and check.field == key for check in kind.checks)
-
-
-def _finders(rule: FieldRule, form: RuleForm) -> tuple[AnyFinder, ...]:
-    """The finders as set; one that is not among the settings stays as it is."""
+def _finders(rule: FieldRule, sent: Form) -> tuple[AnyFinder, ...]:
+    """The finders as set: what has no form stays, what was emptied goes, what was filled in comes."""
     found: list[AnyFinder] = []
-    labels = tuple(dict.fromkeys(label.strip() for label in form.labels if label.strip()))
-    beside, expression = _first(rule, BesideLabel), _first(rule, Expression)
-    if labels or (beside and beside.weak_labels):
-        settings = {
-            "labels": labels,
-            "directions": tuple(form.directions),
-            "reach_mm": form.reach_mm,
-            "up_to": tuple(form.up_to),
-        }
-        before = beside.model_dump() if beside else {}
-        found.append(BesideLabel.model_validate({**before, **settings}))
-    if form.expression.strip():
-        before = expression.model_dump() if expression else {}
-        found.append(Expression.model_validate({**before, "expression": form.expression.strip()}))
-    if form.barcode:
-        code = _first(rule, InBarcode)
-        before = code.model_dump() if code else {}
-        part = {full: getattr(form, f"barcode_{name}") for name, full in BARCODE.items()}
-        found.append(InBarcode.model_validate({**before, **part}))
-    if form.headings:
-        found.append(Section(headings=tuple(form.headings), until=tuple(form.until)))
+    seen: set[type[Finder]] = set()
     for finder in rule.finders:
-        if isinstance(finder, Section):
-            continue
-        if isinstance(finder, Ticked):
-            if not form.options:
-                raise NotDone("Say which boxes there are, one a line as “value = words beside it”.")
-            found.append(finder.model_copy(update={"labels": tuple(form.question), "options": _options(form.options)}))
-        elif isinstance(finder, Signed):
-            found.append(Signed(labels=tuple(form.question)))
-        elif isinstance(finder, FixedPlace):
-            found.append(finder.model_copy(update={"held_to": tuple(form.held_to)}))
-        elif finder is not beside and finder is not expression and not isinstance(finder, InBarcode):
+        model: type[Finder] = type(finder)
+        if not finder.title or model in seen:
             found.append(finder)
+        elif not finder.added_by or _wanted(model, sent) or finder.stays_when_emptied:
+            found.append(_finder(model, sent, finder.model_dump(exclude=set(declared(model)))))
+        seen.add(model)
+    order = {model: at for at, model in enumerate(FINDER_TYPES)}
+    for kind in FINDER_TYPES:
+        if kind not in seen and kind.title and kind.added_by and _wanted(kind, sent):
+            place = next((at for at, one in enumerate(found) if order[type(one)] > order[kind]), len(found))
+            found.insert(place, _finder(kind, sent, {}))
     return tuple(found)
 
 
-def _options(lines: list[str]) -> tuple[Option, ...]:
-    entries = [(value.strip(), words) for value, _, words in (line.partition("=") for line in lines)]
-    return tuple(
-        Option(value=value, wordings=tuple(w.strip() for w in words.split("|") if w.strip()) or (value,))
-        for value, words in entries
-        if value
-    )
+def _finder(model: type[Finder], sent: Form, rest: Mapping[str, Any]) -> AnyFinder:
+    return _FINDER.validate_python({"finder": model.code(), **rest, **entered(model, model.code(), sent)})
+
+
+def _wanted(model: type[Finder], sent: Form) -> bool:
+    if model.added_by == SWITCH:
+        return bool(sent.get(f"{model.code()}.{SWITCH}"))
+    return filled(model, model.code(), sent, model.added_by)
+
+
+def _own_checks(key: str, sent: Form) -> list[AnyCheck]:
+    """The checks that the settings make of this field alone: those that are ticked, or of which something was set."""
+    found = []
+    for model in OWN_CHECKS:
+        values = entered(model, model.code(), sent)
+        usual = {name: model.model_fields[name].default for name in values}
+        meant = any(value and str(value) != str(usual[name]) for name, value in values.items())
+        if meant or sent.get(f"{model.code()}.{SWITCH}"):
+            found.append(_CHECK.validate_python({"check": model.code(), "field": key, **values}))
+    return found
 
 
 def _area(form: RuleForm) -> Area | None:
-    for one, other, said in (
+    for one, other, message in (
         (form.under, form.above, "under and above"),
         (form.right_of, form.left_of, "right and left of"),
     ):
         if one and one == other:
-            raise NotDone(f"Nothing is both {said} {one}.")
+            raise NotDone(f"Nothing is both {message} {one}.")
     area = Area(
         pages=form.pages,
         under=form.under or None,
@@ -259,7 +214,3 @@ def _area(form: RuleForm) -> Area | None:
         left_of=form.left_of or None,
     )
     return area if area != Area() else None
-
-
-def _first(rule: FieldRule, kind: type[F]) -> F | None:
-    return next((finder for finder in rule.finders if isinstance(finder, kind)), None)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from zestpail.core.evaluation.proof import Mark, Proven
+from zestpail.core.evaluation.proof import Outcome, Proven
 from zestpail.core.reading.geometry import Box
-from zestpail.core.tables import CapturedTable, Grid, Row, Table
+from zestpail.core.tables import ExtractedTable, Grid, Row, Table
 from zestpail.desk.documents.table_dividers import Divider, dividers_of
 from zestpail.desk.types.bench.tables import TableForm, offered_grids
 
@@ -29,8 +29,8 @@ class RowLine:
 class TableCard:
     key: str
     name: str
-    said: str
-    mark: Mark
+    message: str
+    outcome: Outcome
     sentence: str
     rows_begin: str
     shown_by_hand: bool
@@ -50,40 +50,40 @@ class TableCard:
 
 
 def table_card(
-    table: Table, captured: CapturedTable, proven: Proven, everywhere: Sequence[CapturedTable],
+    table: Table, extracted: ExtractedTable, proven: Proven, everywhere: Sequence[ExtractedTable],
     moved_in_review: Iterable[Grid],
 ) -> TableCard:  # fmt: skip
     """The table with what it finds on a sample, and how much it finds ``everywhere``, on all samples."""
-    first = captured.strips[0] if captured.strips else None
+    first = extracted.strips[0] if extracted.strips else None
     return TableCard(
         key=table.key,
         name=table.name,
-        said=proven.found.raw,
-        mark=proven.mark,
+        message=proven.found.raw,
+        outcome=proven.outcome,
         sentence=table.sentence,
-        rows_begin=captured.rows_begin,
+        rows_begin=extracted.rows_begin,
         shown_by_hand=table.rows_begin is not None,
         page=first.page if first else None,
-        box=_area(captured) if first else None,
+        box=_area(extracted) if first else None,
         headings=[(column.name, column.kind.numeric) for column in table.columns],
-        rows=[_line(table, row, at) for at, row in enumerate(captured.rows[:SHOWN], start=1)],
-        total=len(captured.rows),
-        left_out=[f"{line.text}: {line.why}" for line in captured.left_out],
-        dividers=dividers_of(table, captured.strips, [(row.page, row.box.y1) for row in captured.rows]),
+        rows=[_line(table, row, at) for at, row in enumerate(extracted.rows[:SHOWN], start=1)],
+        total=len(extracted.rows),
+        left_out=[f"{line.text}: {line.why}" for line in extracted.left_out],
+        dividers=dividers_of(table, extracted.strips, [(row.page, row.box.y1) for row in extracted.rows]),
         form=_form(table),
         filled={
             column.key: sum(row.value(column.key) is not None for found in everywhere for row in found.rows)
             for column in table.columns
         },
         samples=len(everywhere),
-        moved_in_review=[grid.head for grid in offered_grids(table, moved_in_review)],
+        moved_in_review=[grid.header for grid in offered_grids(table, moved_in_review)],
     )
 
 
-def _area(captured: CapturedTable) -> Box:
+def _area(extracted: ExtractedTable) -> Box:
     """The table on its first page, from its header to its last row."""
-    strip = captured.strips[0]
-    foot = max((row.box.y1 for row in captured.rows if row.page == strip.page), default=strip.box.y0 + 20)
+    strip = extracted.strips[0]
+    foot = max((row.box.y1 for row in extracted.rows if row.page == strip.page), default=strip.box.y0 + 20)
     return Box(strip.box.x0, strip.box.y0 - 12, strip.box.x1, foot + 3)
 
 

@@ -3,28 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import get_args
 
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.proof import tables_on
-from zestpail.core.finders import Ground
+from zestpail.core.finders import SearchContext
 from zestpail.core.kinds import AnyKind, OneLine, style_of
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Column, Grid, Table
 from zestpail.core.tables.find import body_on
 from zestpail.core.tables.found import Strip
-from zestpail.core.tables.table import Part
 from zestpail.core.teaching.field_proposal import key_for
 from zestpail.core.teaching.table_proposal import propose_table, shown_way
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
 from zestpail.desk.types.bench.edits import At, document_at, write
-from zestpail.desk.types.drafts import draft_kind
+from zestpail.desk.types.drafts import draft_type
 from zestpail.store import Store
 
-PARTS = get_args(Part)
 _KIND: TypeAdapter[AnyKind] = TypeAdapter(AnyKind)
 
 
@@ -53,53 +50,53 @@ class TableForm(BaseModel):
 
 def add_table(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
     """A table for what was drawn round; returns its key. Raises NotDone where nothing stands in columns there."""
-    kind, document = draft_kind(store, at.key), document_at(store, sample_id)
+    doc_type, document = draft_type(store, at.key), document_at(store, sample_id)
     if not 0 <= page < len(document.pages):
         raise Missing("The sample has no such page.")
-    taken = [*kind.names, *(table.key for table in kind.tables)]
+    taken = [*doc_type.names, *(table.key for table in doc_type.tables)]
     table = propose_table(document, page, box, taken, style_of(document.lines))
     if table is None:
         raise NotDone("Nothing stands in columns there. Draw round the whole table, its header line too.")
     columns = ", ".join(column.name for column in table.columns)
-    write(store, at, kind.model_copy(update={"tables": (*kind.tables, table)}), f"added a table with {columns}")
+    write(store, at, doc_type.model_copy(update={"tables": (*doc_type.tables, table)}), f"added a table with {columns}")
     return table.key
 
 
 def show_row(store: Store, at: At, sample_id: int, key: str, page: int, box: Box) -> str:
     """Rows are as the one drawn round; says what makes a row begin. Raises NotDone where nothing tells it apart."""
-    kind, document = draft_kind(store, at.key), document_at(store, sample_id)
-    table = _table(kind, key)
+    doc_type, document = draft_type(store, at.key), document_at(store, sample_id)
+    table = _table(doc_type, key)
     free = table.model_copy(update={"rows_begin": None})
-    about = [check for check in kind.checks if any(name == key for name, _ in check.columns)]
-    body = body_on(Ground(document, kind.labels, kind.landmarks), free, page, about)
+    about = [check for check in doc_type.checks if any(name == key for name, _ in check.columns)]
+    body = body_on(SearchContext(document, doc_type.labels, doc_type.landmarks), free, page, about)
     rules = document.pages[page].rules if 0 <= page < len(document.pages) else ()
     shown = shown_way(body, rules, table, box)
     if shown is None:
         raise NotDone("No way of telling rows apart makes just that one row. Draw round one whole row of the table.")
     way, count = shown
-    said = way.sentence(table.names)
-    _write(store, at, kind, table.model_copy(update={"rows_begin": way}), f"{table.name}: {said}")
-    return f"On this page {said}: {count} rows. It holds on all samples."
+    message = way.sentence(table.names)
+    _write(store, at, doc_type, table.model_copy(update={"rows_begin": way}), f"{table.name}: {message}")
+    return f"On this page {message}: {count} rows. It holds on all samples."
 
 
 def divide(store: Store, at: At, sample_id: int, key: str, page: int, number: int, x: float) -> None:
     """Move a divider for the layout of this sample, which is known again by its header line."""
-    kind, strip = _strip_at(store, at, sample_id, key, page, number)
-    said = f"moved a divider of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
-    _write(store, at, kind, _with_grid(_table(kind, key), strip.moved(number, x)), said)
+    doc_type, strip = _strip_at(store, at, sample_id, key, page, number)
+    message = f"moved a divider of {_table(doc_type, key).name} for the layout “{strip.header[:40]}”"
+    _write(store, at, doc_type, _with_grid(_table(doc_type, key), strip.moved(number, x)), message)
 
 
 def join_columns(store: Store, at: At, sample_id: int, key: str, page: int, number: int) -> None:
     """Take a divider away on this layout: what stood right of it belongs to the column on its left."""
-    kind, strip = _strip_at(store, at, sample_id, key, page, number)
-    said = f"took a divider out of {_table(kind, key).name} for the layout “{strip.head[:40]}”"
-    _write(store, at, kind, _with_grid(_table(kind, key), strip.joined(number)), said)
+    doc_type, strip = _strip_at(store, at, sample_id, key, page, number)
+    message = f"took a divider out of {_table(doc_type, key).name} for the layout “{strip.header[:40]}”"
+    _write(store, at, doc_type, _with_grid(_table(doc_type, key), strip.joined(number)), message)
 
 
 def add_divider(store: Store, at: At, sample_id: int, key: str, page: int, x: float) -> str:
     """A divider more where it was clicked: right of it a new column begins. Raises NotDone."""
-    kind, strip = _strip_at(store, at, sample_id, key, page)
-    table = _table(kind, key)
+    doc_type, strip = _strip_at(store, at, sample_id, key, page)
+    table = _table(doc_type, key)
     new = key_for(f"Column {len(table.columns) + 1}", [column.key for column in table.columns])
     grid = strip.divided(x, new)
     if grid is None:
@@ -109,21 +106,21 @@ def add_divider(store: Store, at: At, sample_id: int, key: str, page: int, x: fl
     place = next((n for n, one in enumerate(table.columns, start=1) if one.key == left), len(table.columns))
     columns = (*table.columns[:place], column, *table.columns[place:])
     changed = _with_grid(table.model_copy(update={"columns": columns}), grid)
-    _write(store, at, kind, changed, f"{table.name}: a new column right of a divider")
+    _write(store, at, doc_type, changed, f"{table.name}: a new column right of a divider")
     return f"{column.name} begins at the new divider. Name it and choose what it holds under Columns and settings."
 
 
 def take_over_dividers(store: Store, at: At, key: str, number: int) -> None:
     """Take dividers that were moved in review into the type; ``number`` counts :func:`offered_grids`, from 1."""
-    kind = draft_kind(store, at.key)
-    table = _table(kind, key)
+    doc_type = draft_type(store, at.key)
+    table = _table(doc_type, key)
     with store.transaction() as session:
         offered = offered_grids(table, remembered_grids(session, at.key).get(key, ()))
     if not 1 <= number <= len(offered):
         raise Missing("These dividers are not offered any more.")
     grid = offered[number - 1]
-    said = f"took over the dividers of the layout “{grid.head[:40]}” from review"
-    _write(store, at, kind, _with_grid(table, grid), said)
+    message = f"took over the dividers of the layout “{grid.header[:40]}” from review"
+    _write(store, at, doc_type, _with_grid(table, grid), message)
 
 
 def offered_grids(table: Table, remembered: Iterable[Grid]) -> list[Grid]:
@@ -131,16 +128,16 @@ def offered_grids(table: Table, remembered: Iterable[Grid]) -> list[Grid]:
     return [grid for grid in remembered if grid not in table.grids and set(grid.columns) <= {"", *table.names}]
 
 
-def document_strips(kind: DocumentType, key: str, sample_id: int, store: Store) -> tuple[Strip, ...]:
+def document_strips(doc_type: DocumentType, key: str, sample_id: int, store: Store) -> tuple[Strip, ...]:
     """Where the table lies on a sample."""
-    found = next((t for t in tables_on(kind, document_at(store, sample_id)) if t.key == key), None)
+    found = next((t for t in tables_on(doc_type, document_at(store, sample_id)) if t.key == key), None)
     return found.strips if found else ()
 
 
 def set_table(store: Store, at: At, key: str, form: TableForm) -> None:
     """Change a table's settings. Raises NotDone with a sentence for settings that cannot be."""
-    kind = draft_kind(store, at.key)
-    table = _table(kind, key)
+    doc_type = draft_type(store, at.key)
+    table = _table(doc_type, key)
     name = " ".join(form.name.split())
     if not name:
         raise NotDone("A table needs a name.")
@@ -160,17 +157,17 @@ def set_table(store: Store, at: At, key: str, form: TableForm) -> None:
     except ValidationError as error:
         raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
     gone = {(key, column.key) for column in table.columns} - {(key, column.key) for column in columns}
-    checks = tuple(check for check in kind.checks if not gone & set(check.columns))
-    _write(store, at, kind.model_copy(update={"checks": checks}), changed, f"changed the table {name}")
+    checks = tuple(check for check in doc_type.checks if not gone & set(check.columns))
+    _write(store, at, doc_type.model_copy(update={"checks": checks}), changed, f"changed the table {name}")
 
 
 def remove_table(store: Store, at: At, key: str) -> None:
     """Take a table and its checks out."""
-    kind = draft_kind(store, at.key)
-    gone = _table(kind, key)
-    checks = tuple(check for check in kind.checks if all(table != key for table, _ in check.columns))
-    tables = tuple(table for table in kind.tables if table.key != key)
-    write(store, at, kind.model_copy(update={"tables": tables, "checks": checks}), f"removed the table {gone.name}")
+    doc_type = draft_type(store, at.key)
+    gone = _table(doc_type, key)
+    checks = tuple(check for check in doc_type.checks if all(table != key for table, _ in check.columns))
+    tables = tuple(table for table in doc_type.tables if table.key != key)
+    write(store, at, doc_type.model_copy(update={"tables": tables, "checks": checks}), f"removed the table {gone.name}")
 
 
 def _columns(table: Table, form: TableForm) -> tuple[Column, ...]:
@@ -203,30 +200,30 @@ def _strip_at(
     store: Store, at: At, sample_id: int, key: str, page: int, number: int = -1
 ) -> tuple[DocumentType, Strip]:
     """The draft, and where its table lies on a page of a sample. Raises Missing, NotDone without a header line."""
-    kind = draft_kind(store, at.key)
-    _table(kind, key)
-    strips = document_strips(kind, key, sample_id, store)
+    doc_type = draft_type(store, at.key)
+    _table(doc_type, key)
+    strips = document_strips(doc_type, key, sample_id, store)
     strip = next((one for one in strips if one.page == page and number < len(one.dividers)), None)
     if strip is None:
-        raise Missing(f"{kind.name} has no such divider any more.")
-    if not strip.head:
+        raise Missing(f"{doc_type.name} has no such divider any more.")
+    if not strip.header:
         raise NotDone("This page has no header line by which the layout could be known; do it on one that has.")
-    return kind, strip
+    return doc_type, strip
 
 
 def _with_grid(table: Table, grid: Grid) -> Table:
     """The table with these dividers for their layout."""
-    others = tuple(one for one in table.grids if one.head != grid.head)
+    others = tuple(one for one in table.grids if one.header != grid.header)
     return table.model_copy(update={"grids": (grid, *others)})
 
 
-def _table(kind: DocumentType, key: str) -> Table:
+def _table(doc_type: DocumentType, key: str) -> Table:
     try:
-        return kind.table(key)
+        return doc_type.table(key)
     except KeyError as problem:
         raise Missing("There is no such table; it may have been taken out.") from problem
 
 
-def _write(store: Store, at: At, kind: DocumentType, table: Table, said: str) -> None:
-    tables = tuple(table if one.key == table.key else one for one in kind.tables)
-    write(store, at, kind.model_copy(update={"tables": tables}), said)
+def _write(store: Store, at: At, doc_type: DocumentType, table: Table, message: str) -> None:
+    tables = tuple(table if one.key == table.key else one for one in doc_type.tables)
+    write(store, at, doc_type.model_copy(update={"tables": tables}), message)

@@ -6,20 +6,19 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlmodel import Session, col, select
-
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.sentences import pieces
-from zestpail.core.evaluation.proof import Mark, Proof, Proven, Turn, prove, tables_on, turns
+from zestpail.core.evaluation.proof import Outcome, Proof, Proven, Turn, prove, tables_on, turns
 from zestpail.core.evaluation.proof import Sample as Proving
 from zestpail.core.extraction.near_misses import why_not_found
-from zestpail.core.finders import Ground, Piece
-from zestpail.core.landmarks.match import Sighting
+from zestpail.core.finders import Piece, SearchContext
+from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Grid
+from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.page_images import PageView
 from zestpail.desk.documents.remembered_dividers import remembered_grids
-from zestpail.desk.types.bench.checks import CheckLine, check_lines
+from zestpail.desk.types.bench.checks import CheckChoice, CheckLine, check_choices, check_lines
 from zestpail.desk.types.bench.computed_fields import ComputedForm, form_of_way
 from zestpail.desk.types.bench.fields import Offered, offers
 from zestpail.desk.types.bench.proof import (
@@ -29,13 +28,13 @@ from zestpail.desk.types.bench.proof import (
     shown_value,
     strip,
 )
-from zestpail.desk.types.bench.rule_settings import RuleForm, form_of, is_needed
+from zestpail.desk.types.bench.rule_settings import RuleSettings, settings_of
 from zestpail.desk.types.bench.table_view import TableCard, table_card
-from zestpail.desk.types.drafts import draft_of, kind_of_draft
+from zestpail.desk.types.drafts import draft_of, subject_of, type_of_draft
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
-from zestpail.store.tables import DraftStep, PageState, Sample, SampleRole, SampleState, TypeDraft
+from zestpail.store.tables import PageState, Sample, SampleRole, SampleState
 
 MOST_PINS = 5
 NEARLY = 0.97
@@ -60,14 +59,14 @@ class FieldCard:
     key: str
     name: str
     shown: str
-    mark: Mark
+    outcome: Outcome
     wanted: str
     confidence: float
     page: int | None
     box: Box | None
     sentence: list[Piece]
     pins: list[Pin]
-    form: RuleForm
+    settings: RuleSettings
     computed: ComputedForm | None
     searched: str
     """Where nothing was found, how near it came."""
@@ -118,6 +117,7 @@ class BenchView:
     tested: tuple[int, int]
     """The same of the samples that are kept for testing alone."""
     checks: list[CheckLine]
+    check_choices: list[CheckChoice]
     tables: list[TableCard]
     offers: list[Offered] = field(default_factory=list)
 
@@ -150,8 +150,8 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
     """The bench with that sample and that field at hand, the first ones if they are not there. Raises Missing."""
     with store.transaction() as session:
         draft = draft_of(session, key)
-        kind, step = kind_of_draft(draft), _last_step(session, draft)
-        before_kind = DocumentType.model_validate(step.before) if step else kind
+        doc_type, step = type_of_draft(draft), last_change(session, subject_of(key))
+        type_before = DocumentType.model_validate(step.before["body"]) if step else doc_type
         rows = list(samples_of(session, key))
         ready = [row for row in rows if row.state == SampleState.READY]
         chosen = next((row for row in ready if row.id == sample_id), ready[0] if ready else None)
@@ -161,17 +161,17 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         }
         samples = proof_samples(store, session, key)
         remembered = remembered_grids(session, key)
-    proof, before = prove(kind, samples), prove(before_kind, samples)
-    provable: dict[str, Provable] = {rule.key: rule for rule in kind.fields}
-    provable |= {table.key: line_of(table) for table in kind.tables}
+    proof, before = prove(doc_type, samples), prove(type_before, samples)
+    provable: dict[str, Provable] = {rule.key: rule for rule in doc_type.fields}
+    provable |= {table.key: line_of(table) for table in doc_type.tables}
     at_hand = active if active in provable else next(iter(provable), "")
-    page_ids = {sample: [page.id or 0 for page in kept] for sample, kept in pages.items()}
+    page_ids = {sample: [page.id or 0 for page in saved] for sample, saved in pages.items()}
     right, labelled = counted_right(proof)
     document = next((s.document for s in samples if chosen and s.id == chosen.id), None)
-    ground = Ground(document, (), kind.landmarks) if document else None
+    context = SearchContext(document, (), doc_type.landmarks) if document else None
     return BenchView(
         key=key,
-        name=kind.name,
+        name=doc_type.name,
         version=draft.version,
         based_on=draft.based_on,
         can_undo=step is not None,
@@ -182,57 +182,58 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
             PageView(p.id or 0, number, p.width, p.height, None)
             for number, p in enumerate(pages.get(chosen.id or 0, []) if chosen else [], start=1)
         ],
-        fields=[_card(kind, rule, proof[chosen.id or 0][rule.key], chosen, ground) for rule in kind.fields]
-        if chosen and ground
+        fields=[_card(doc_type, rule, proof[chosen.id or 0][rule.key], chosen, context) for rule in doc_type.fields]
+        if chosen and context
         else [],
-        landmarks=_landmarks(kind, ground, chosen.truth) if ground and chosen else [],
+        landmarks=_landmarks(doc_type, context, chosen.truth) if context and chosen else [],
         active=at_hand,
         strip=strip(provable[at_hand], rows, proof, before, page_ids) if at_hand else [],
         edit=turns(before, proof, at_hand),
-        last_step=step.said if step else "",
+        last_step=step.message if step else "",
         right=right,
         labelled=labelled,
         tested=counted_right({row.id or 0: proof[row.id or 0] for row in ready if row.role == SampleRole.TEST}),
-        checks=check_lines(kind),
-        tables=_tables(kind, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
+        checks=check_lines(doc_type),
+        check_choices=check_choices(),
+        tables=_tables(doc_type, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
 
 
 def _tables(
-    kind: DocumentType, chosen: int, samples: Sequence[Proving], proof: Proof, remembered: Mapping[str, list[Grid]]
+    doc_type: DocumentType, chosen: int, samples: Sequence[Proving], proof: Proof, remembered: Mapping[str, list[Grid]]
 ) -> list[TableCard]:
-    if not kind.tables:
+    if not doc_type.tables:
         return []
-    found = {sample.id: {table.key: table for table in tables_on(kind, sample.document)} for sample in samples}
+    found = {sample.id: {table.key: table for table in tables_on(doc_type, sample.document)} for sample in samples}
     return [
         table_card(
             table, found[chosen][table.key], proof[chosen][table.key],
             [tables[table.key] for tables in found.values()], remembered.get(table.key, ()),
         )
-        for table in kind.tables
+        for table in doc_type.tables
     ]  # fmt: skip
 
 
 def counted_right(proof: Proof) -> tuple[int, int]:
     """How many labelled values are right, and how many are labelled."""
-    marks = [proven.mark for fields in proof.values() for proven in fields.values() if proven.mark != "open"]
-    return sum(mark in ("right", "rightly none") for mark in marks), len(marks)
+    outcomes = [one.outcome for fields in proof.values() for one in fields.values() if one.outcome != "open"]
+    return sum(outcome in ("right", "absent") for outcome in outcomes), len(outcomes)
 
 
-def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample, ground: Ground) -> FieldCard:
+def _card(doc_type: DocumentType, rule: FieldRule, proven: Proven, sample: Sample, context: SearchContext) -> FieldCard:
     found = proven.found
     wanted = sample.truth.get(rule.key)
     return FieldCard(
         key=rule.key,
         name=rule.name,
         shown=rule.kind.show(found.value) if found.value else "",
-        mark=proven.mark,
+        outcome=proven.outcome,
         wanted=shown_value(rule, wanted["value"]) if wanted else "",
         confidence=found.confidence,
         page=found.page,
         box=found.box,
-        sentence=pieces(rule, is_needed(kind, rule.key)),
+        sentence=pieces(rule, rule.key in doc_type.required()),
         pins=[
             Pin(
                 number=at,
@@ -245,43 +246,38 @@ def _card(kind: DocumentType, rule: FieldRule, proven: Proven, sample: Sample, g
             )
             for at, candidate in enumerate(found.candidates[:MOST_PINS], start=1)
         ],
-        form=form_of(kind, rule),
+        settings=settings_of(doc_type, rule),
         computed=form_of_way(rule),
-        searched="" if found.value else why_not_found(rule, ground),
+        searched="" if found.value else why_not_found(rule, context),
     )
 
 
-def _landmarks(kind: DocumentType, ground: Ground, truth: Mapping[str, Any]) -> list[LandmarkCard]:
+def _landmarks(doc_type: DocumentType, context: SearchContext, truth: Mapping[str, Any]) -> list[LandmarkCard]:
     cards = []
-    for landmark in kind.landmarks:
-        seen, places = ground.landmark(landmark.key), ground.sightings(landmark.key)
+    for landmark in doc_type.landmarks:
+        seen, places = context.landmark(landmark.key), context.landmark_matches(landmark.key)
         others = [place for place in places if place != seen]
         rival = others[0] if others and (not seen or others[0].score > NEARLY * seen.score) else None
-        said = truth.get(landmark.key)
-        there = Box(*said["box"]) if said and said["box"] else None
+        message = truth.get(landmark.key)
+        there = Box(*message["box"]) if message and message["box"] else None
         cards.append(
             LandmarkCard(
                 key=landmark.key,
                 sentence=landmark.sentence,
                 page=seen.page if seen else None,
                 box=seen.box if seen else None,
-                seen=_sighted(seen) if seen else "not on this sample",
-                near=f"{'fits nearly as well' if seen else 'nearest'}: {_sighted(rival)}" if rival else "",
-                answered=said is not None,
+                seen=_match_shown(seen) if seen else "not on this sample",
+                near=f"{'fits nearly as well' if seen else 'nearest'}: {_match_shown(rival)}" if rival else "",
+                answered=message is not None,
                 agreed=(seen is None) if there is None else bool(seen and seen.box.grown(2).covers_centre_of(there)),
             )
         )
     return cards
 
 
-def _sighted(seen: Sighting) -> str:
+def _match_shown(seen: LandmarkMatch) -> str:
     return f"“{seen.text}”, {seen.score:.2f}" if seen.text else f"{seen.score:.2f}"
 
 
 def sample_row(row: Sample) -> SampleRow:
     return SampleRow(row.id or 0, row.name, row.state, row.problem, row.role)
-
-
-def _last_step(session: Session, draft: TypeDraft) -> DraftStep | None:
-    wanted = select(DraftStep).where(DraftStep.draft_id == draft.id).order_by(col(DraftStep.id).desc())
-    return session.exec(wanted).first()

@@ -145,7 +145,7 @@ export function ribbon() {
     },
 
     // One after the other: what comes while the server answers is done then; news that came is asked for once.
-    async ask(path = "piles", body = null) {
+    async ask(path = "stacks", body = null) {
       if (this.busy || this.drag) {
         if (body) this.waiting.push([path, body]);
         else this.heard = true;
@@ -170,10 +170,10 @@ export function ribbon() {
     },
 
     swap(html, asked) {
-      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("piles");
+      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("stacks");
       if (!fresh) return;
       const inside = this.$root.contains(document.activeElement);
-      document.getElementById("piles").replaceWith(fresh);
+      document.getElementById("stacks").replaceWith(fresh);
       this.pick(this.tile(), asked || inside);
       if (fresh.dataset.notice) say(fresh.dataset.notice);
     },

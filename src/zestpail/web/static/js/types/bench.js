@@ -18,7 +18,7 @@ const MODES = {
   "that one": "Click where it stands on this sample.",
 };
 
-const SHOWN_AS = { within: "pages", barcode_part: "barcode_after", way: "tries" };
+const SHOWN_AS = { within: "pages", way: "tries", needed: "required.on" };
 
 export function bench() {
   let viewport, picking; // kept out of Alpine's reach: it would wrap them
@@ -133,7 +133,7 @@ export function bench() {
         remove: () => this.change(`fields/${key}/remove`, {}),
         "take-over": () => this.change(`tables/${key}/take-over`, { number }),
         "remove-table": () => this.change(`tables/${key}/remove`, {}),
-        answer: () => this.change(`landmarks/${key}/answer`, { said: button.dataset.said }),
+        answer: () => this.change(`landmarks/${key}/answer`, { reply: button.dataset.reply }),
         elsewhere: () => {
           this.mark = key;
           this.enter("that one");

@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, get_args
+from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 from pydantic import ValidationError
 
+from zestpail.delivery.rows import WAYS, TableExport
 from zestpail.desk.batches.today import status
-from zestpail.desk.delivery.table_export import lane_name, rows_previews, set_rows_out
-from zestpail.desk.documents.lane_settings import RowsOut
+from zestpail.desk.delivery.table_export import lane_name, rows_previews, set_table_export
 from zestpail.desk.documents.messages import NotDone
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page
 
 router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
-WAYS = get_args(RowsOut.model_fields["way"].annotation)
 
 
 @router.get("/{key}/rows")
@@ -37,8 +36,8 @@ def change(
     preview = next((one for one in rows_previews(desk.store, key) if one.table == table), None)
     left_out = tuple(name for name, _, _ in preview.columns if name not in (columns or ())) if preview else ()
     try:
-        out = RowsOut.model_validate({"table": table, "way": way, "repeat": repeat or (), "leave_out": left_out})
+        out = TableExport.model_validate({"table": table, "way": way, "repeat": repeat or (), "leave_out": left_out})
     except ValidationError as error:
         raise NotDone("There is no such way of delivering rows.") from error
-    set_rows_out(desk.store, key, out, me.id)
+    set_table_export(desk.store, key, out, me.id)
     return RedirectResponse(f"/lanes/{key}/rows", status_code=303)

@@ -18,6 +18,8 @@ from openpyxl.cell import Cell, MergedCell
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
+from zestpail.core.kinds.kind import SheetFormat
+
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -26,7 +28,7 @@ class Column:
     """One column: its heading, and whether its values are dates, amounts or text."""
 
     heading: str
-    kind: str = "text"
+    format: SheetFormat = "text"
 
 
 @dataclass(frozen=True)
@@ -93,20 +95,20 @@ def add_to_xlsx(before: bytes, columns: Sequence[Column], *new: Row, title: str 
     for at, row in enumerate(new, start=sheet.max_row + 1):
         _write(sheet.cell(at, 1), row.reference, "text")
         for number, (column, value) in enumerate(zip(columns, row.cells, strict=True), start=2):
-            _write(sheet.cell(at, number), value, column.kind)
+            _write(sheet.cell(at, number), value, column.format)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
-def _write(cell: Cell | MergedCell, value: str | None, kind: str) -> None:
+def _write(cell: Cell | MergedCell, value: str | None, form: SheetFormat) -> None:
     if not value or isinstance(cell, MergedCell):
         return
-    if kind == "amount":
+    if form == "money":
         cell.value, cell.number_format = Decimal(value), "#,##0.00"
-    elif kind in ("quantity", "percentage"):
+    elif form == "number":
         cell.value = Decimal(value)
-    elif kind == "date":
+    elif form == "date":
         cell.value, cell.number_format = date.fromisoformat(value), "yyyy-mm-dd"
     else:
         cell.value = "".join(c for c in value if c.isprintable() or c == "\n")

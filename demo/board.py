@@ -1,0 +1,66 @@
+"""The Quillon Harbour Board: its lanes, its people, and where its files are."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from zestpail.core.document_type import load_type
+from zestpail.core.separation import AtPrintedSheet, Separation
+from zestpail.core.writing.file_names import DatePart, FieldPart, Naming, TextPart
+from zestpail.delivery import FolderDestination
+from zestpail.desk.documents.context import set_up_lane
+from zestpail.desk.lanes.first_lane import KEY, NAME, supplier_invoices
+from zestpail.desk.people.people import add_person
+from zestpail.store import Store
+from zestpail.store.lane_settings import LaneSettings, TypeUsed
+
+FILES = Path(__file__).parent / "files"
+PILE = FILES / "vessel-calls" / "vessel-calls-01.tif"
+"""What lies in the demo's scanner."""
+TYPES = Path(__file__).parent / "types"
+PEOPLE = (("ines", "Ines Okafor", "quillon"), ("tomas", "Tomas Brandt", "quillon"))
+
+
+def set_up(store: Store) -> list[str]:
+    """Set up the board's lanes and people; returns what a person should know of them, in lines."""
+    set_up_lane(store, KEY, NAME, supplier_invoices())
+    set_up_lane(store, "supplier-statements", "Supplier statements", supplier_statements())
+    kinds = [load_type(str(file)) for file in sorted(TYPES.glob("*.json"))]
+    set_up_lane(store, "vessel-calls", "Vessel calls", vessel_calls(), kinds)
+    for login, name, password in PEOPLE:
+        add_person(store, login, name, password)
+    sign_ins = [f"  sign in as {login} ({name}), password {password}" for login, name, password in PEOPLE]
+    return [*sign_ins, f"Scans to drop on its lanes: {FILES}"]
+
+
+def supplier_statements() -> LaneSettings:
+    """Long tables with a balance."""
+    return LaneSettings(
+        type="supplier-statement",
+        naming=Naming(
+            folders=((DatePart(key="statement_date", pattern="YYYY-MM"),),),
+            file=(FieldPart(key="seller_name", instead="unknown supplier"), TextPart(text=" "),
+                  FieldPart(key="statement_date", instead="without date")),
+        ),
+        destinations=(_folder("supplier-statements"),),
+    )  # fmt: skip
+
+
+def vessel_calls() -> LaneSettings:
+    """Bundles in one stack, split by printed sheets, filed by what the cover sheet says."""
+    kinds = ("stores-list", "waste-receipt", "pilot-ticket", "port-clearance", "cargo-manifest", "health-declaration")
+    return LaneSettings(
+        type="crew-list",
+        other_types=tuple(TypeUsed(key=key) for key in kinds),
+        separation=Separation(bundles=AtPrintedSheet(), documents=AtPrintedSheet(), blank_pages="left_out"),
+        naming=Naming(
+            folders=((FieldPart(key="vessel", instead="unknown vessel"),), (FieldPart(key="year", instead="no year"),),
+                     (FieldPart(key="month", instead="no month"),)),
+            file=(FieldPart(key="document_type"),),
+        ),
+        destinations=(_folder("vessel-calls"),),
+    )  # fmt: skip
+
+
+def _folder(name: str) -> FolderDestination:
+    return FolderDestination(folder=name, csv=f"{name}.csv", xlsx=f"{name}.xlsx")

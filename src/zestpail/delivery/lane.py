@@ -1,0 +1,51 @@
+"""Another lane as a destination: what is delivered here arrives there."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from pathlib import PurePosixPath
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from zestpail.core.writing.file_names import compose
+from zestpail.delivery.destination import Destination, Outgoing, Outlets, Plan, Receipt, Refused
+
+
+class LanePlan(Plan):
+    """The document for one lane."""
+
+    destination: Literal["lane"] = "lane"
+    lane: str
+    name: str
+    channel: str
+
+
+class LaneDestination(Destination):
+    """The lane of that key."""
+
+    title: ClassVar[str] = "other lane"
+    destination: Literal["lane"] = "lane"
+    lane: str = Field(min_length=1)
+
+    def plan(
+        self,
+        document: Outgoing,
+        is_taken: Callable[[str, PurePosixPath], bool],  # noqa: ARG002 - names may be the same there
+        outlets: Outlets,  # noqa: ARG002
+    ) -> LanePlan:
+        """Every document."""
+        name = compose(document.naming, document.named, document.counter, "pdf").name
+        return LanePlan(
+            reference=document.reference, pdf=document.pdf, lane=self.lane, name=name, channel=f"lane {document.lane}"
+        )
+
+    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
+        """It arrives there once, however often it is sent."""
+        if not isinstance(plan, LanePlan):
+            raise Refused("This was planned for another kind of destination.")
+        batch = outlets.hand_on(plan.lane, plan.name, pdf, plan.channel, plan.reference)
+        return Receipt(
+            reference=plan.reference, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(), handed_on=batch
+        )

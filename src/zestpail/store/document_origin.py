@@ -1,0 +1,22 @@
+"""Where a document came from: how it was split out of a stack, and what sheets and e-mails said of it."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+
+class DocumentOrigin(BaseModel):
+    """By itself it says that the document is a whole file of which nothing was said."""
+
+    model_config = ConfigDict(frozen=True)
+
+    why: str = ""
+    """Why it begins where it does."""
+    given: dict[str, str] = {}
+    """Values that sheets, barcodes or an e-mail gave it."""
+    bundle: int | None = None
+    """Number of its bundle in the stack, from 0."""
+    mail: str = ""
+    """The address to which its sheet asks to send it."""
+    doubt: str = ""
+    """What a person should know of how it was split."""

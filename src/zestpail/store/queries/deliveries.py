@@ -1,0 +1,23 @@
+"""Deliveries of documents, and the names that are promised to them."""
+
+from __future__ import annotations
+
+from pathlib import PurePosixPath
+
+from sqlmodel import Session, col, select
+
+from zestpail.store.tables import Delivery
+
+
+def deliveries_of(session: Session, document_id: int) -> list[Delivery]:
+    """The document's deliveries, in the order in which they were planned."""
+    return list(session.exec(select(Delivery).where(Delivery.document_id == document_id).order_by(col(Delivery.id))))
+
+
+def promised_names(session: Session, place: str, like: PurePosixPath) -> set[str]:
+    """The names at a place that are promised to any document, of those that begin as this one does."""
+    beginning = str(like.with_suffix(""))
+    wanted = select(Delivery.path).where(
+        Delivery.place == place, col(Delivery.path).startswith(beginning, autoescape=True)
+    )
+    return set(session.exec(wanted))
