@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from sqlmodel import Session, and_, col, func, or_, select
+from sqlmodel import Session, col, func, select
 
 from zestpail.core.reading.read import Way
-from zestpail.desk.documents.context import letter_of
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
+from zestpail.store.queries import counts
+from zestpail.store.queries.review_queue import count_in_state
 from zestpail.store.tables import (
     ArrivedFile,
     Batch,
@@ -24,10 +25,6 @@ from zestpail.store.tables import (
     Person,
 )
 
-_undecided = or_(
-    col(Page.state) == PageState.WAITING, and_(col(Page.document_id).is_(None), col(Page.left_out).is_(None))
-)
-"""Pages that wait to be read, or to be cut into documents with the others of their pile."""
 RECENT = timedelta(hours=24)
 MOST_BATCHES = 30
 
@@ -103,20 +100,20 @@ class Status:
 def today(store: Store, scanner: str = "") -> Today:
     """All lanes, and the batches of the last day or still in work."""
     with store.transaction() as session:
-        lanes = session.exec(select(Lane).order_by(col(Lane.id))).all()
-        return Today([_lane_row(session, lane) for lane in lanes], _batch_rows(session), bool(scanner))
+        return Today(_lane_rows(session), _batch_rows(session), bool(scanner))
 
 
 def status(store: Store) -> Status:
     """What is being read now, how much waits, and what is stuck."""
     with store.transaction() as session:
         waiting = select(func.count()).select_from(Page).where(Page.state == PageState.WAITING)
+        documents = count_in_state(session, DocumentState.REVIEW, DocumentState.STUCK)
         unopened = select(func.count()).select_from(ArrivedFile).where(ArrivedFile.state == FileState.WAITING)
         return Status(
             reading=_being_read(session),
             pages_waiting=session.exec(waiting).one() + session.exec(unopened).one(),
-            review=_count(session, DocumentState.REVIEW),
-            stuck=_count(session, DocumentState.STUCK),
+            review=documents.get(DocumentState.REVIEW, 0),
+            stuck=documents.get(DocumentState.STUCK, 0),
         )
 
 
@@ -144,97 +141,61 @@ def _being_read(session: Session) -> str | None:
     return f"{file.name}, page {page.file_index + 1} of {pages}"
 
 
-def _lane_row(session: Session, lane: Lane) -> LaneRow:
-    def files(state: FileState, since: datetime | None = None) -> int:
-        wanted = (
-            select(func.count())
-            .select_from(ArrivedFile)
-            .join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
-            .where(Batch.lane_id == lane.id, ArrivedFile.state == state)
-        )
-        return session.exec(wanted.where(Batch.arrived_at >= since) if since else wanted).one()
-
-    in_reading = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(_undecided)
-
-    def pages(state: PageState) -> int:
-        """Pages of batches that are still being read."""
-        return session.exec(
-            select(func.count())
-            .select_from(Page)
-            .join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
-            .join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
-            .where(Batch.lane_id == lane.id, Page.state == state, col(Batch.id).in_(in_reading))
-        ).one()
-
-    def station(state: DocumentState, since: datetime | None = None) -> Station:
-        wanted = (
-            select(func.count(), func.min(Document.arrived_at))
-            .select_from(Document)
-            .join(Batch, col(Document.batch_id) == col(Batch.id))
-            .where(Batch.lane_id == lane.id, Document.state == state)
-        )
-        if state == DocumentState.READING:
-            looked_at = select(ArrivedFile.id).where(ArrivedFile.state == FileState.CUT)
-            wanted = wanted.where(col(Document.file_id).not_in(looked_at))
-        if since:
-            wanted = wanted.where(col(Document.delivered_at) >= since)
-        count, oldest = session.exec(wanted).one()
-        return Station(count, oldest)
-
+def _lane_rows(session: Session) -> list[LaneRow]:
     recent = now() - RECENT
-    return LaneRow(
-        key=lane.key,
-        name=lane.name,
-        way=letter_of(lane).reading,
-        files_waiting=files(FileState.WAITING),
-        pages_waiting=pages(PageState.WAITING),
-        pages_read=pages(PageState.READ),
-        reading=station(DocumentState.READING),
-        review=station(DocumentState.REVIEW),
-        settled=station(DocumentState.SETTLED),
-        stuck=station(DocumentState.STUCK),
-        delivered=station(DocumentState.DELIVERED, recent),
-        refused=files(FileState.REFUSED, recent),
-        to_look_at=files(FileState.CUT),
-    )
+    files, pages = counts.files_by_lane(session, recent), counts.pages_in_reading_by_lane(session)
+    documents = counts.documents_by_lane(session, recent)
+
+    def row(lane: Lane, number: int) -> LaneRow:
+        def station(state: DocumentState) -> Station:
+            return Station(*documents.get((number, state), (0, None)))
+
+        return LaneRow(
+            key=lane.key,
+            name=lane.name,
+            way=lane.settings.reading,
+            files_waiting=files.get((number, FileState.WAITING), 0),
+            pages_waiting=pages.get((number, PageState.WAITING), 0),
+            pages_read=pages.get((number, PageState.READ), 0),
+            reading=station(DocumentState.READING),
+            review=station(DocumentState.REVIEW),
+            settled=station(DocumentState.SETTLED),
+            stuck=station(DocumentState.STUCK),
+            delivered=station(DocumentState.DELIVERED),
+            refused=files.get((number, FileState.REFUSED), 0),
+            to_look_at=files.get((number, FileState.SPLIT), 0),
+        )
+
+    return [row(lane, lane.id or 0) for lane in session.exec(select(Lane).order_by(col(Lane.id)))]
 
 
 def _batch_rows(session: Session) -> list[BatchRow]:
-    in_pile = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(_undecided)
-    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED).union(in_pile)
+    in_stack = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(counts.UNDECIDED)
+    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED).union(in_stack)
     found = session.exec(
-        select(Batch, Lane, Person)
+        select(Batch, Lane.name, Person.name)
         .join(Lane, col(Batch.lane_id) == col(Lane.id))
         .join(Person, col(Batch.person_id) == col(Person.id), isouter=True)
         .where((col(Batch.arrived_at) >= now() - RECENT) | col(Batch.id).in_(unfinished))
         .order_by(col(Batch.id).desc())
         .limit(MOST_BATCHES)
     ).all()
-    return [_batch_row(session, batch, lane, person) for batch, lane, person in found]
+    batches = [batch.id or 0 for batch, _, _ in found]
+    files, undecided = counts.files_by_batch(session, batches), counts.undecided_pages_by_batch(session, batches)
+    documents = counts.documents_by_batch(session, batches)
 
+    def row(batch: Batch, number: int, lane: str, person: str | None) -> BatchRow:
+        standing = {str(state): documents.get((number, state), 0) for state in DocumentState}
+        return BatchRow(
+            id=number,
+            lane_name=lane,
+            arrived_at=batch.arrived_at,
+            person=person or batch.channel or None,
+            files=sum(files.get((number, state), 0) for state in FileState),
+            refused=files.get((number, FileState.REFUSED), 0),
+            waiting=files.get((number, FileState.WAITING), 0) + undecided.get(number, 0),
+            to_look_at=files.get((number, FileState.SPLIT), 0),
+            documents={state: count for state, count in standing.items() if count and state != DocumentState.DISSOLVED},
+        )
 
-def _batch_row(session: Session, batch: Batch, lane: Lane, person: Person | None) -> BatchRow:
-    files = session.exec(select(ArrivedFile.state).where(ArrivedFile.batch_id == batch.id)).all()
-    undecided = (
-        select(func.count()).select_from(Page).join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
-        .where(ArrivedFile.batch_id == batch.id, _undecided)
-    )  # fmt: skip
-    counted = select(Document.state, func.count()).where(
-        Document.batch_id == batch.id, Document.state != DocumentState.DISSOLVED
-    )
-    states = session.exec(counted.group_by(col(Document.state))).all()
-    return BatchRow(
-        id=batch.id or 0,
-        lane_name=lane.name,
-        arrived_at=batch.arrived_at,
-        person=person.name if person else batch.channel or None,
-        files=len(files),
-        refused=sum(state == FileState.REFUSED for state in files),
-        waiting=sum(state == FileState.WAITING for state in files) + session.exec(undecided).one(),
-        to_look_at=sum(state == FileState.CUT for state in files),
-        documents={str(state): count for state, count in states},
-    )
-
-
-def _count(session: Session, state: DocumentState) -> int:
-    return session.exec(select(func.count()).select_from(Document).where(Document.state == state)).one()
+    return [row(batch, batch.id or 0, lane, person) for batch, lane, person in found]

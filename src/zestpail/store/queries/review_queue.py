@@ -1,0 +1,37 @@
+"""The queue of documents that wait for a person, in the order in which their files arrived."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlmodel import Session, col, func, or_, select, tuple_
+
+from zestpail.store.tables import Document, DocumentState
+
+
+def next_in_queue(session: Session, person_id: int, free_if_held_before: datetime, after: int | None) -> int | None:
+    """The first document that the person may take: behind ``after`` in the queue, and from its front where none is.
+
+    Documents that others hold are passed over, unless they gave no sign of life since ``free_if_held_before``.
+    """
+    place = tuple_(col(Document.file_id), col(Document.id))
+    wanted = select(Document.id).where(
+        Document.state == DocumentState.REVIEW,
+        or_(
+            col(Document.holder_id).is_(None),
+            Document.holder_id == person_id,
+            col(Document.held_at).is_(None),
+            col(Document.held_at) <= free_if_held_before,
+        ),
+    )
+    present = session.get(Document, after) if after else None
+    if present:
+        behind = place > tuple_(present.file_id, present.id)
+        wanted = wanted.where(Document.id != after).order_by(behind.desc())
+    return session.exec(wanted.order_by(col(Document.file_id), col(Document.id)).limit(1)).first()
+
+
+def count_in_state(session: Session, *states: DocumentState) -> dict[DocumentState, int]:
+    """How many documents are in each of these states."""
+    wanted = select(Document.state, func.count()).where(col(Document.state).in_(states)).group_by(col(Document.state))
+    return {DocumentState(state): count for state, count in session.exec(wanted)}
