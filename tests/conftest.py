@@ -7,14 +7,17 @@ import shutil
 import socket
 import tempfile
 from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
 from sqlalchemy import text
 
+from tests import saved_readings
+from zestpail.core.extraction.files import reading_processes
 from zestpail.desk.documents import context
-from zestpail.desk.documents.lane_settings import supplier_invoices
+from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people import people
 from zestpail.desk.people.people import SignedIn
 from zestpail.runtime import cluster
@@ -22,9 +25,45 @@ from zestpail.store import Store, open_store
 from zestpail.store.migrate import migrate
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
-settings.register_profile("untimed", deadline=None)  # speed is measured in bench/, not here
+settings.register_profile("untimed", deadline=None)  # speed is measured in benchmarks/, not here
 settings.load_profile("untimed")
 DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"
+
+
+HEAVY = ("test_strangers", "test_vessel_calls", "test_papers", "test_story", "test_demo_truth", "test_types")
+"""Files of tests that take longest: they are begun first, so that two workers end together."""
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--known-half", action="store_true", help="measure the strangers' known half too")
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Where several workers share the tests, each file stays with one of them."""
+    order = {name: at for at, name in enumerate(HEAVY)}
+    items.sort(key=lambda item: order.get(item.path.stem, len(HEAVY)))
+    for item in items:
+        item.add_marker(pytest.mark.xdist_group(str(item.path.relative_to(item.config.rootpath))))
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    folder = Path(os.environ.get(saved_readings.FOLDER) or "/nowhere")
+    if not hasattr(config, "workerinput") and folder.name.startswith("zestpail-readings-"):
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture
+def every_page_read(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nothing that was read before is used again."""
+    monkeypatch.setenv(saved_readings.FOLDER, "")
+
+
+@pytest.fixture(scope="session")
+def reading_pool() -> Iterator[ProcessPoolExecutor]:
+    """The processes in which everything that is measured is read."""
+    with reading_processes() as pool:
+        yield pool
 
 
 @pytest.fixture(scope="session")

@@ -1,4 +1,4 @@
-"""A whole server with the demo's people, and one headless Chromium for all tests."""
+"""A whole server with the demo's people, and a headless Chromium, for each file of tests; failing ones leave pictures."""
 
 from __future__ import annotations
 
@@ -8,17 +8,20 @@ import signal
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
+from filelock import FileLock
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.service import Service
 
 from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
+LEFT_BEHIND = ROOT / "test-failures"
 
 
 @dataclass(frozen=True)
@@ -29,36 +32,58 @@ class Server:
     smtp_port: int
     scanner: str
     mailbox: str
+    log: Path
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def server() -> Iterator[Server]:
-    """``./zestpail demo`` on a data folder of its own."""
+    """``./zestpail demo`` on a data folder of its own, so that each file of tests can be run alone."""
     data = Path(tempfile.mkdtemp(prefix="zestpail-browser-"))
     command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
-    smtp_port = free_port()
-    environment = {**os.environ, "PYTHONPATH": "src:.", "ZESTPAIL_SMTP_PORT": str(smtp_port)}
-    scanner = mailbox = ""
-    process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment, cwd=ROOT)
-    assert process.stdout
-    for line in process.stdout:
-        if line.startswith("The scanner"):
-            scanner = line.split()[-1]
-        if line.startswith("E-mail that is sent"):
-            mailbox = line.split()[-1]
-        if line.startswith("Ctrl-C"):
-            break
-    yield Server((data / "address").read_text(), data / "delivered", data / "incoming", smtp_port, scanner, mailbox)
+    with (
+        (data / "said.log").open("w") as log,
+        FileLock(Path(tempfile.gettempdir()) / "zestpail-tests-start.lock"),  # two that start look for free ports
+    ):
+        smtp_port = free_port()
+        environment = {**os.environ, "ZESTPAIL_SMTP_PORT": str(smtp_port)}
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=environment, cwd=ROOT)
+        assert process.stdout
+        places = {"The scanner": "", "E-mail that is sent": ""}
+        for line in process.stdout:
+            places |= {words: line.split()[-1] for words in places if line.startswith(words)}
+            if line.startswith("Ctrl-C"):
+                break
+    incoming = data / "incoming"
+    yield Server(
+        (data / "address").read_text(), data / "delivered", incoming, smtp_port, *places.values(), data / "said.log"
+    )
     process.send_signal(signal.SIGINT)
     assert process.wait(40) == 0
     shutil.rmtree(data, ignore_errors=True)
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def browser() -> Iterator[webdriver.Chrome]:
     driver = open_browser()
     yield driver
     driver.quit()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Function) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """A test that fails leaves a picture of the page and what the server said."""
+    report = yield
+    if report.failed and report.when == "call":
+        LEFT_BEHIND.mkdir(exist_ok=True)
+        driver, server = item.funcargs.get("browser"), item.funcargs.get("server")
+        try:
+            if driver:
+                driver.save_screenshot(str(LEFT_BEHIND / f"{item.name}.png"))
+        except WebDriverException as problem:
+            report.sections.append(("no picture", str(problem)))
+        if server:
+            shutil.copy(server.log, LEFT_BEHIND / f"{item.name}.log")
+    return report
 
 
 def open_browser() -> webdriver.Chrome:

@@ -13,6 +13,7 @@ import random
 import re
 import sys
 import zlib
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
@@ -184,7 +185,7 @@ def printed(bill: Bill, browser: webdriver.Chrome) -> bytes:
     html = pages.from_string(PAGE).render(
         t=t, w=w, seller=bill.seller, buyer=bill.buyer, style=LINES[t.lines], terms=terms,
         title=w.credit if bill.credit else w.title,
-        head=part(HEADS[t.head], seller=bill.seller, big=t.size * 1.8), meta=part(META[t.meta], meta=meta),
+        header=part(HEADS[t.header], seller=bill.seller, big=t.size * 1.8), meta=part(META[t.meta], meta=meta),
         sums=part(SUMS[t.sums], sums=sums),
         lines=[(text, q, money(p).strip(" €£Kč") if t.signs != "code" else f"{p:.2f}".replace(".", bill.tongue.marks[1]),
                 money((q * p).quantize(CENT))) for text, q, p in bill.lines],
@@ -218,11 +219,11 @@ POOR = (
 )
 
 
-def make_all(folder: Path) -> None:
-    """All files of both halves below ``folder``."""
+def make_all(folder: Path, halves: Sequence[str] = ("known", "aside")) -> None:
+    """All files of these halves below ``folder``."""
     browser = open_browser()
     try:
-        for template in (*KNOWN, *ASIDE):
+        for template in (one for one in (*KNOWN, *ASIDE) if ("aside" if one.aside else "known") in halves):
             for at in range(PER_TEMPLATE):
                 _make(template, at, folder / ("aside" if template.aside else "known"), browser)
     finally:
@@ -239,7 +240,7 @@ def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome) 
         ("grey", (scan.soft, scan.skew((seed % 21 - 10) / 10))),
         ("poor", POOR[seed % 4]),
     ):
-        kept(folder / kind / name, pdf, pages, damages, seed, "supplier-invoice", bill.truth())
+        saved(folder / kind / name, pdf, pages, damages, seed, "supplier-invoice", bill.truth())
 
 
 def page_images(pdf: bytes) -> list[NDArray[np.uint8]]:
@@ -247,7 +248,7 @@ def page_images(pdf: bytes) -> list[NDArray[np.uint8]]:
     return [np.array(p.render(scale=200 / 72, grayscale=True).to_numpy()).squeeze() for p in pdfium.PdfDocument(pdf)]
 
 
-def kept(
+def saved(
     place: Path,
     pdf: bytes,
     pages: list[NDArray[np.uint8]],

@@ -16,7 +16,7 @@ from selenium import webdriver
 
 from demo import scanning as scan
 from tests.browser.conftest import open_browser
-from tests.strangers.make import FIRST, POOR, SECOND, STREETS, _iban, _written, kept, page_images
+from tests.strangers.make import FIRST, POOR, SECOND, STREETS, _iban, _written, page_images, saved
 from tests.strangers.papers import PAPERS, Paper
 from tests.strangers.templates import FONTS, HEADS, META
 
@@ -129,7 +129,7 @@ def printed(
     truth = {key: value for key, (_, value) in values.items()} | (
         {paper.letterhead: sender} if paper.letterhead else {}
     )
-    pages, (heads, metas) = Environment(autoescape=True), HALVES[half]
+    pages, (headers, metas) = Environment(autoescape=True), HALVES[half]
     at = zlib.crc32(name.encode())
     # Values in sentences once for each half, where a paper has them.
     prose = paper.prose.get(language, ("", ""))[half] if name.endswith("3") else ""
@@ -142,7 +142,7 @@ def printed(
     meta = "".join(pages.from_string(META[metas[at % 3]]).render(meta=part) for part in parts)
     html = pages.from_string(PAGE).render(
         font=FONTS[at // 3 % len(FONTS)], size=9.5 + at % 3 / 2, title=getattr(paper, language)[half],
-        head=Markup(pages.from_string(HEADS[heads[at // 7 % 3]]).render(seller=seller, big=18)),
+        header=Markup(pages.from_string(HEADS[headers[at // 7 % 3]]).render(seller=seller, big=18)),
         meta=Markup("<p>" + prose.format(**{key: shown for key, (shown, _) in values.items()}) + "</p>") if prose else Markup(meta),
         body=_body(chance, paper.body, language),
     )  # fmt: skip
@@ -179,7 +179,7 @@ def make_all(folder: Path, halves: tuple[str, ...] = ("known", "aside")) -> None
                         "grey": (scan.soft, scan.skew(seed % 21 / 10 - 1)),
                         "poor": POOR[seed % 4],
                     }[form]
-                    kept(folder / half / key / name, pdf, page_images(pdf), damages, seed, key, truth)
+                    saved(folder / half / key / name, pdf, page_images(pdf), damages, seed, key, truth)
     finally:
         browser.quit()
 

@@ -127,51 +127,53 @@ def _two(item: Item) -> str:
 
 
 def _quantity_first(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:1pt solid #000"><th class="n">Qty<th>Part no.<th>Description<th class="n">Unit price<th class="n">Total'
+    header = '<tr style="border-bottom:1pt solid #000"><th class="n">Qty<th>Part no.<th>Description<th class="n">Unit price<th class="n">Total'
     cells = lambda i: (str(i.quantity), i.code, _two(i), _en(i.price), _en(i.amount))  # noqa: E731
-    return _html("", f"<table>{head}{_rows(rows, cells, 'n..nn')}</table>" + _sums(rows, ENGLISH, _en))
+    return _html("", f"<table>{header}{_rows(rows, cells, 'n..nn')}</table>" + _sums(rows, ENGLISH, _en))
 
 
 def _german_unit(rows: Sequence[Item]) -> str:
-    head = '<tr style="background:#ddd"><th>Pos.<th class="n">Menge<th>ME<th>Bezeichnung<th class="n">E-Preis<th class="n">G-Preis'
+    header = '<tr style="background:#ddd"><th>Pos.<th class="n">Menge<th>ME<th>Bezeichnung<th class="n">E-Preis<th class="n">G-Preis'
     numbered = {id(item): at for at, item in enumerate(rows, start=1)}
     cells = lambda i: (str(numbered[id(i)]), str(i.quantity), i.unit, _two(i), _de(i.price), _de(i.amount))  # noqa: E731
-    return _html("", f"<table>{head}{_rows(rows, cells, '.n..nn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471")
+    return _html(
+        "", f"<table>{header}{_rows(rows, cells, '.n..nn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471"
+    )
 
 
 def _french_unruled(rows: Sequence[Item]) -> str:
-    head = '<tr><th>Désignation<th class="n">Qté<th class="n">P.U. HT<th class="n">Montant HT'
+    header = '<tr><th>Désignation<th class="n">Qté<th class="n">P.U. HT<th class="n">Montant HT'
     cells = lambda i: (_two(i), str(i.quantity), _fr(i.price), _fr(i.amount))  # noqa: E731
-    body = f"<table>{head}{_rows(rows, cells, '.nnn')}</table>"
+    body = f"<table>{header}{_rows(rows, cells, '.nnn')}</table>"
     return _html('body{font-family:"DejaVu Serif"}', body + _sums(rows, FRENCH, _fr), "Facture 4471")
 
 
 def _wrapped_head(rows: Sequence[Item]) -> str:
-    head = '<tr style="border:1pt solid #000"><th>Stock<br>code<th>Particulars<th class="n">Quantity<br>supplied<th class="n">Price<br>each<th class="n">Net<br>amount'
+    header = '<tr style="border:1pt solid #000"><th>Stock<br>code<th>Particulars<th class="n">Quantity<br>supplied<th class="n">Price<br>each<th class="n">Net<br>amount'
     cells = lambda i: (i.code, _two(i), str(i.quantity), _en(i.price), _en(i.amount))  # noqa: E731
-    return _html("", f"<table>{head}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, ENGLISH, _en))
+    return _html("", f"<table>{header}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, ENGLISH, _en))
 
 
 def _foot_values(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:1pt solid #000"><th>Description<th class="n">Quantity<th class="n">Price<th class="n">Amount'
+    header = '<tr style="border-bottom:1pt solid #000"><th>Description<th class="n">Quantity<th class="n">Price<th class="n">Amount'
     style = "td{vertical-align:bottom!important}"
     cells = lambda i: (_two(i), str(i.quantity), _en(i.price), _en(i.amount))  # noqa: E731
-    return _html(style, f"<table>{head}{_rows(rows, cells, '.nnn')}</table>" + _sums(rows, ENGLISH, _en))
+    return _html(style, f"<table>{header}{_rows(rows, cells, '.nnn')}</table>" + _sums(rows, ENGLISH, _en))
 
 
 def _middle_values(rows: Sequence[Item]) -> str:
-    head = '<tr><th>Item<th>Details<th class="n">Units<th class="n">Rate<th class="n">Line total'
+    header = '<tr><th>Item<th>Details<th class="n">Units<th class="n">Rate<th class="n">Line total'
     style = "td{vertical-align:middle!important;padding-top:3mm!important;padding-bottom:3mm!important}"
     cells = lambda i: (i.code, f"{_two(i)}<br>stock item", str(i.quantity), _en(i.price), _en(i.amount))  # noqa: E731
-    return _html(style, f"<table>{head}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, ENGLISH, _en))
+    return _html(style, f"<table>{header}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, ENGLISH, _en))
 
 
 def _full_grid(rows: Sequence[Item]) -> str:
-    head = "<tr><th>Art.-Nr.<th>Artikelbezeichnung<th>Anzahl<th>Einheit<th>Einzelpreis<th>Gesamtpreis"
+    header = "<tr><th>Art.-Nr.<th>Artikelbezeichnung<th>Anzahl<th>Einheit<th>Einzelpreis<th>Gesamtpreis"
     style = "td,th{border:.6pt solid #333} tr:nth-child(even){background:#eee}"
     cells = lambda i: (i.code, _two(i), str(i.quantity), i.unit, _de(i.price), _de(i.amount))  # noqa: E731
     return _html(
-        style, f"<table>{head}{_rows(rows, cells, '..n.nn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471"
+        style, f"<table>{header}{_rows(rows, cells, '..n.nn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471"
     )
 
 
@@ -181,55 +183,57 @@ def _no_head(rows: Sequence[Item]) -> str:
 
 
 def _with_groups(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:.8pt solid #000"><th class="n">Cantidad<th>Concepto<th class="n">Precio<th class="n">Importe'
+    header = '<tr style="border-bottom:.8pt solid #000"><th class="n">Cantidad<th>Concepto<th class="n">Precio<th class="n">Importe'
     cells = lambda i: (str(i.quantity), _two(i), _de(i.price), _de(i.amount))  # noqa: E731
     half, body = len(rows) // 2, ""
     for part, name in ((rows[:half], "Taller"), (rows[half:], "Almacén")):
         total = sum((item.amount for item in part), Decimal(0))
         body += f"<tr><td><td><b>{name}</b><td><td>{_rows(part, cells, 'n.nn')}"
         body += f'<tr><td><td>Subtotal<td><td class="n">{_de(total)}'
-    return _html("", f"<table>{head}{body}</table>" + _sums(rows, SPANISH, _de), "Factura 4471")
+    return _html("", f"<table>{header}{body}</table>" + _sums(rows, SPANISH, _de), "Factura 4471")
 
 
 def _dutch_euro(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:2pt solid #555"><th>Omschrijving<th class="n">Aantal<th class="n">Prijs<th class="n">Bedrag'
+    header = '<tr style="border-bottom:2pt solid #555"><th>Omschrijving<th class="n">Aantal<th class="n">Prijs<th class="n">Bedrag'
     cells = lambda i: (_two(i), str(i.quantity), f"€ {_de(i.price)}", f"€ {_de(i.amount)}")  # noqa: E731
-    return _html("", f"<table>{head}{_rows(rows, cells, '.nnn')}</table>" + _sums(rows, DUTCH, _de), "Factuur 4471")
+    return _html("", f"<table>{header}{_rows(rows, cells, '.nnn')}</table>" + _sums(rows, DUTCH, _de), "Factuur 4471")
 
 
 def _repeated_head(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:1pt solid #000"><th>Code<th>Description<th class="n">Qty<th class="n">Price<th class="n">Value'
+    header = '<tr style="border-bottom:1pt solid #000"><th>Code<th>Description<th class="n">Qty<th class="n">Price<th class="n">Value'
     cells = lambda i: (i.code, _two(i), str(i.quantity), _en(i.price), _en(i.amount))  # noqa: E731
     half = len(rows) // 2
     carried = sum((item.amount for item in rows[:half]), Decimal(0))
-    first = f'<table>{head}{_rows(rows[:half], cells, "..nnn")}<tr><td><td>Carried forward<td><td><td class="n">{_en(carried)}</table>'
-    second = f'<table>{head}<tr><td><td>Brought forward<td><td><td class="n">{_en(carried)}{_rows(rows[half:], cells, "..nnn")}</table>'
+    first = f'<table>{header}{_rows(rows[:half], cells, "..nnn")}<tr><td><td>Carried forward<td><td><td class="n">{_en(carried)}</table>'
+    second = f'<table>{header}<tr><td><td>Brought forward<td><td><td class="n">{_en(carried)}{_rows(rows[half:], cells, "..nnn")}</table>'
     return _html("", first + '<div style="break-before:page"></div>' + second + _sums(rows, ENGLISH, _en))
 
 
 def _bare_second_page(rows: Sequence[Item]) -> str:
-    head = (
+    header = (
         '<tr style="border-bottom:1pt solid #000"><th>Service<th class="n">Hours<th class="n">Rate<th class="n">Amount'
     )
     cells = lambda i: (_two(i), str(i.quantity), _en(i.price), _en(i.amount))  # noqa: E731
     widths = "<colgroup><col style='width:50%'><col><col><col></colgroup>"
     half, fixed = len(rows) // 2, "table{table-layout:fixed}"
-    first = f"<table>{widths}{head}{_rows(rows[:half], cells, '.nnn')}</table>"
+    first = f"<table>{widths}{header}{_rows(rows[:half], cells, '.nnn')}</table>"
     second = f"<table>{widths}{_rows(rows[half:], cells, '.nnn')}</table>"
     return _html(fixed, first + '<div style="break-before:page"></div>' + second + _sums(rows, ENGLISH, _en))
 
 
 def _dense(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:.5pt solid #000"><th>Item<th>Description<th class="n">Qty<th>UoM<th class="n">Price<th class="n">Ext. price'
+    header = '<tr style="border-bottom:.5pt solid #000"><th>Item<th>Description<th class="n">Qty<th>UoM<th class="n">Price<th class="n">Ext. price'
     style = "table{width:118mm} td,th{padding:.25mm .7mm;font-size:7.6pt}"
     cells = lambda i: (i.code, _two(i), str(i.quantity), i.unit, _en(i.price), _en(i.amount))  # noqa: E731
-    return _html(style, f"<table>{head}{_rows(rows, cells, '..n.nn')}</table>" + _sums(rows, ENGLISH, _en))
+    return _html(style, f"<table>{header}{_rows(rows, cells, '..n.nn')}</table>" + _sums(rows, ENGLISH, _en))
 
 
 def _strange_heads(rows: Sequence[Item]) -> str:
-    head = '<tr style="border-bottom:1pt solid #000"><th>Nummer<th>Was<th class="n">Stk.<th class="n">zu je<th class="n">macht'
+    header = '<tr style="border-bottom:1pt solid #000"><th>Nummer<th>Was<th class="n">Stk.<th class="n">zu je<th class="n">macht'
     cells = lambda i: (i.code, i.text, str(i.quantity), _de(i.price), _de(i.amount))  # noqa: E731
-    return _html("", f"<table>{head}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471")
+    return _html(
+        "", f"<table>{header}{_rows(rows, cells, '..nnn')}</table>" + _sums(rows, GERMAN, _de), "Rechnung 4471"
+    )
 
 
 _FULL = ("item_code", "description", "quantity", "unit_price", "line_total")

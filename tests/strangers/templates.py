@@ -57,7 +57,7 @@ class Template:
     """One layout: its pieces, its print, where the buyer stands, and whether it is set aside."""
 
     name: str
-    head: str
+    header: str
     meta: str
     lines: str
     sums: str

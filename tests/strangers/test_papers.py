@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ProcessPoolExecutor
+
 import pytest
 
 from tests.strangers.make_papers import make_all
@@ -14,10 +16,10 @@ LEAST, LEAST_OF_ALL = 0.8, 0.92
 
 
 @pytest.fixture(scope="module")
-def measured(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Measure]:
+def measured(tmp_path_factory: pytest.TempPathFactory, reading_pool: ProcessPoolExecutor) -> dict[str, Measure]:
     folder = tmp_path_factory.mktemp("papers")
     make_all(folder, ("aside",))
-    return {key: evaluate_folder(folder / "aside" / key, load_type(key)) for key in PAPERS}
+    return {key: evaluate_folder(folder / "aside" / key, load_type(key), pool=reading_pool) for key in PAPERS}
 
 
 def test_every_starter_is_tried_on_papers_set_aside(

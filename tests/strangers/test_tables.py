@@ -12,7 +12,7 @@ from tests.strangers.tables import LAYOUTS, Layout, items, truth
 from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.measure import Tally
 from zestpail.core.evaluation.rows import cell_tally
-from zestpail.core.extraction.extract import capture
+from zestpail.core.extraction.extract import extract
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import read_page
@@ -26,7 +26,7 @@ def tallied(layout: Layout, browser: webdriver.Chrome) -> Tally:
         recipe = Recipe("stranger", 0, 0, "pdf-scan", layout.damage)
         printed = written(scanned(printed, recipe, layout.name), recipe)
     pages = tuple(read_page(open_page(printed, at)).reading for at in range(count_pages(printed)))
-    found = next(t for t in capture(DocumentReading(pages), load_type("supplier-invoice")).tables if t.key == "lines")
+    found = next(t for t in extract(DocumentReading(pages), load_type("supplier-invoice")).tables if t.key == "lines")
     return cell_tally(found.values, truth(layout))
 
 
