@@ -38,13 +38,9 @@ def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--known-half", action="store_true", help="measure the strangers' known half too")
 
 
-@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Where several workers share the tests, each file stays with one of them."""
     order = {name: at for at, name in enumerate(HEAVY)}
     items.sort(key=lambda item: order.get(item.path.stem, len(HEAVY)))
-    for item in items:
-        item.add_marker(pytest.mark.xdist_group(str(item.path.relative_to(item.config.rootpath))))
 
 
 def pytest_unconfigure(config: pytest.Config) -> None:

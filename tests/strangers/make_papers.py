@@ -50,7 +50,7 @@ PAGE = """<!doctype html><meta charset="utf-8"><style>
 .meta td{padding:.9mm 6mm .9mm 0;vertical-align:top} .grid th{background:#eee;font-weight:normal;font-size:8.5pt;text-align:left}
 .grid th,.grid td{border:1px solid #777;padding:1.2mm 2mm;vertical-align:top} .grid{margin-bottom:3mm}
 .lines{width:100%;margin:8mm 0} .lines td{padding:1.2mm 0;border-bottom:1px solid #bbb} .n{text-align:right}
-</style>{{ head }}<h1 style="font-size:15pt;font-weight:normal;margin-top:9mm">{{ title }}</h1>{{ meta }}{{ body }}"""
+</style>{{ header }}<h1 style="font-size:15pt;font-weight:normal;margin-top:9mm">{{ title }}</h1>{{ meta }}{{ body }}"""
 
 
 class Chance(random.Random):

@@ -113,7 +113,7 @@ PAGE = """<!doctype html><meta charset="utf-8"><style>
 .lines{width:100%;margin:7mm 0} .lines th{text-align:left;font-weight:normal;border-bottom:1.3px solid #222}
 .lines th,.lines td{padding:1.4mm 1.5mm} .lines tr:nth-child(even) td{ {{ style }} } .sum td{padding:1mm 0 1mm 8mm}
 .foot{position:fixed;bottom:0;left:0;right:0;font-size:8pt;border-top:1px solid #999;padding-top:1.5mm} tr{break-inside:avoid}
-</style>{{ head }}
+</style>{{ header }}
 {% if t.buyer_first %}<div style="margin:9mm 0 6mm">{{ w.bill_to }}<br>{{ buyer|join("<br>"|safe) }}</div>{% endif %}
 <h1 style="font-size:15pt;font-weight:normal">{{ title }}</h1>{{ meta }}
 {% if not t.buyer_first %}<div style="margin:7mm 0">{{ w.bill_to }}:<br>{{ buyer|join("<br>"|safe) }}</div>{% endif %}
