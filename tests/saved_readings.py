@@ -1,7 +1,7 @@
-"""Pages that were read once in a run of the tests are not read again: the same pixels and settings give the same reading.
+"""Pages that were read once in a run of the tests are not read again: the same pixels and settings, the same reading.
 
 Importing this is enough; processes that the tests start do so through ``at_start/sitecustomize.py``. Whoever sets
-``ZESTPAIL_TEST_READINGS`` to a folder keeps them from run to run, to work on one test; set to nothing, every page is read.
+``ZESTPAIL_TEST_READINGS`` to a folder keeps them from run to run; set to nothing, every page is read each time.
 """
 
 from __future__ import annotations
@@ -53,7 +53,6 @@ class _Saving(Loader):
 
 def saving(read_page: Callable[..., Any]) -> Callable[..., Any]:
     """The same function, which looks first whether that was read already."""
-
     signature = inspect.signature(read_page)
 
     @wraps(read_page)

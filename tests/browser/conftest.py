@@ -1,4 +1,4 @@
-"""A whole server with the demo's people, and a headless Chromium, for each file of tests; failing ones leave pictures."""
+"""A whole server with the demo's people, and a headless Chromium, for each file; tests that fail leave pictures."""
 
 from __future__ import annotations
 

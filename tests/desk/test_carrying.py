@@ -213,7 +213,8 @@ def test_the_same_type_finds_the_same_on_the_bench_in_a_lane_and_by_extract(
     [
         ("date_dots", "2026-09-03", "03.09.2026"), ("date_compact", "2026-09-03", "20260903"),
         ("date_dots", "soon", "soon"),
-        ("grouped_comma", "12345.60", "12.345,60"), ("decimal_comma", "12345.6", "12345,6"), ("grouped_point", "FD-1", "FD-1"),
+        ("grouped_comma", "12345.60", "12.345,60"), ("decimal_comma", "12345.6", "12345,6"),
+        ("grouped_point", "FD-1", "FD-1"),
         ("upper", "tank 7", "TANK 7"), ("no_blanks", "GB 12 X", "GB12X"), ("lower", None, None),
     ],
 )  # fmt: skip

@@ -21,8 +21,8 @@ __all__ = [
     "BarcodePlace",
     "BlankStrip",
     "Landmark",
+    "LandmarkMatch",
     "MarkPlace",
     "PrintedWords",
     "RuledLine",
-    "LandmarkMatch",
 ]

@@ -20,7 +20,8 @@ class BlankStrip(Landmark):
     @property
     def sentence(self) -> str:
         """The landmark as a person reads it."""
-        return f"a blank strip about {self.reference.box.height / 72 * 25.4:.0f} mm high, in the page's {self.reference.part} part"
+        height = self.reference.box.height / 72 * 25.4
+        return f"a blank strip about {height:.0f} mm high, in the page's {self.reference.part} part"
 
     def landmark_matches(self, document: DocumentReading) -> Iterator[LandmarkMatch]:
         """Every blank strip, by its height and place."""

@@ -3,4 +3,4 @@
 from zestpail.core.tables.found import Cell, ExtractedTable, Row
 from zestpail.core.tables.table import Column, Grid, RowsBegin, Table
 
-__all__ = ["ExtractedTable", "Cell", "Column", "Grid", "Row", "RowsBegin", "Table"]
+__all__ = ["Cell", "Column", "ExtractedTable", "Grid", "Row", "RowsBegin", "Table"]

@@ -114,8 +114,8 @@ def _under(page: int, header: Head, end: float, lines: Sequence[Line], width: fl
     left, *dividers, right = between([outer[0], *boxes, outer[1]], _telling(under), width)
     box = Box(min(left, boxes[0].x0 - 2), header.box.y1 - 1, max(right, boxes[-1].x1 + 2), end)
     return Strip(
-        page=page, box=box, dividers=tuple(dividers), columns=tuple(cell.key for cell in header.cells), header=header.text,
-        left=header.box.x0,
+        page=page, box=box, dividers=tuple(dividers), columns=tuple(cell.key for cell in header.cells),
+        header=header.text, left=header.box.x0,
     )  # fmt: skip
 
 

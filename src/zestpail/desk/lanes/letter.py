@@ -66,8 +66,8 @@ def letter_view(store: Store, key: str) -> LetterView:
     lines, before = list(setting_lines(lane_settings, names, lanes)), list(setting_lines(in_force, names, lanes))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
-    return LetterView(key, lane.name, lines, lane_settings, form_of(lane_settings), changes, types, named_by, list(lanes.items()),
-                      in_force.mail.allowed if in_force.mail else ())  # fmt: skip
+    return LetterView(key, lane.name, lines, lane_settings, form_of(lane_settings), changes, types, named_by,
+                      list(lanes.items()), in_force.mail.allowed if in_force.mail else ())  # fmt: skip
 
 
 def draft_of(lane: Lane) -> LaneSettings:

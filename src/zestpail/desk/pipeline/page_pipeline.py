@@ -16,7 +16,7 @@ from PIL import Image
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.preparation.cleaning import USUAL, Cleaning
-from zestpail.core.reading.preparation.edits import PageEdits
+from zestpail.core.reading.preparation.edits import UNTOUCHED, PageEdits
 from zestpail.core.reading.preparation.prepare import bitonal
 from zestpail.core.reading.read import ReadPage, Way, read_page
 from zestpail.store import Blobs
@@ -35,7 +35,7 @@ class PageWanted:
     """Its place in the file, from 0."""
     way: Way = "ordinary"
     cleaning: Cleaning = USUAL
-    edits: PageEdits = PageEdits()
+    edits: PageEdits = UNTOUCHED
 
 
 def read_opened(data: bytes, wanted: PageWanted) -> ReadPage:

@@ -104,8 +104,8 @@ def table_views(
 
 
 def _view(
-    doc_type: DocumentType, table: Table, rows: list[TableRow], about: ExtractedTable | None, values: dict[str, str | None],
-    widths: Sequence[float], first: int,
+    doc_type: DocumentType, table: Table, rows: list[TableRow], about: ExtractedTable | None,
+    values: dict[str, str | None], widths: Sequence[float], first: int,
 ) -> TableView:  # fmt: skip
     worth = plain(doc_type, rows)[table.key]
     first = min(max(first, 1), max(len(rows), 1))

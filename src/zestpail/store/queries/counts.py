@@ -46,7 +46,7 @@ def documents_by_lane(
 ) -> dict[tuple[int, DocumentState], tuple[int, datetime]]:
     """How many documents of each state a lane has, and when the oldest arrived.
 
-    Of those that are delivered, the ones since then; those in stacks whose splits a person has still to see are left out.
+    Of those that are delivered, the ones since then; without those in stacks whose splits a person has still to see.
     """
     wanted = (
         select(Batch.lane_id, Document.state, func.count(), func.min(Document.arrived_at))

@@ -32,8 +32,8 @@ PER_BLOCK = 20
 def listed(request: Request, desk: Here, find: str = "") -> Response:
     store = desk.store
     return page(
-        request, "types/types.html", types=drafts.types(store), starter_rows=starters.starter_rows(store, find), find=find,
-        status=status(store),
+        request, "types/types.html", types=drafts.types(store), 
+        starter_rows=starters.starter_rows(store, find), find=find, status=status(store),
     )  # fmt: skip
 
 
