@@ -1,4 +1,4 @@
-"""How long the proof sheet takes to show, ``python -m benchmarks.first_paint ADDRESS [SAMPLES]`` with the demo's people.
+"""How long the proof sheet takes to show, ``python -m benchmarks.first_paint ADDRESS [SAMPLES]`` with the demo.
 
 Fills a type with copies of the demo's fuel notes (50 samples) and fifteen fields, then opens its proof sheet in
 headless Chromium and prints what the browser itself says of the first paint.

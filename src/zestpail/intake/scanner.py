@@ -68,7 +68,7 @@ class HttpScanner:
     def device(self) -> Device:
         details = self._asked("GET", "/device").json()
         try:
-            return Device(str(details["name"]), int(details["sheets"]), tuple(details["dpi"]), 
+            return Device(str(details["name"]), int(details["sheets"]), tuple(details["dpi"]),
                           tuple(details["colours"]), bool(details["duplex"]))  # fmt: skip
         except (KeyError, TypeError, ValueError) as error:
             raise NoScanner("What answers at the scanner's address is no scanner.") from error

@@ -53,7 +53,8 @@ def setting_lines(lane_settings: LaneSettings, names: dict[str, str], lanes: dic
     yield Line(
         "review",
         ["Ask for review when a needed value is less than ", f"{lane_settings.review_below:.0%}",
-         " sure, another less than ", f"{lane_settings.review_others_below:.0%}", ", or a check fails. A reviewed document waits ",
+         " sure, another less than ", f"{lane_settings.review_others_below:.0%}",
+         ", or a check fails. A reviewed document waits ",
          f"{lane_settings.take_back_seconds} s", " before it goes."],
         [],
     )  # fmt: skip

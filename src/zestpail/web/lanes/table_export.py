@@ -22,7 +22,7 @@ router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
 def show(request: Request, desk: Here, key: str) -> Response:
     """The settings and the preview of each table."""
     return page(
-        request, "lanes/table_export.html", key=key, lane=lane_name(desk.store, key), 
+        request, "lanes/table_export.html", key=key, lane=lane_name(desk.store, key),
         tables=rows_previews(desk.store, key), ways=WAYS, status=status(desk.store),
     )  # fmt: skip
 

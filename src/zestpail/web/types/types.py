@@ -32,7 +32,7 @@ PER_BLOCK = 20
 def listed(request: Request, desk: Here, find: str = "") -> Response:
     store = desk.store
     return page(
-        request, "types/types.html", types=drafts.types(store), 
+        request, "types/types.html", types=drafts.types(store),
         starter_rows=starters.starter_rows(store, find), find=find, status=status(store),
     )  # fmt: skip
 
