@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
+
+from slugify import slugify
 
 from zestpail.core.document_type import FieldRule
 from zestpail.core.finders import BesideLabel, InBarcode, Pattern, ValueProfile
@@ -144,7 +145,6 @@ def name_of(label: str) -> str:
 
 def key_for(name: str, taken: Collection[str]) -> str:
     """A free key that is made of the field's name."""
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    base = re.sub(r"[^a-z0-9]+", "_", plain).strip("_") or "field"
+    base = slugify(name, separator="_") or "field"
     base = base if base[0].isalpha() else f"field_{base}"
     return next(key for at in range(1, 1000) if (key := base if at == 1 else f"{base}_{at}") not in taken)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import json
-import re
-import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from pydantic import ValidationError
+from slugify import slugify
 from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType, load_type, starters
@@ -260,6 +259,5 @@ def _row(session: Session, draft: TypeDraft) -> TypeRow:
 
 
 def _slug(name: str) -> str:
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
-    slug = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")
+    slug = slugify(name)
     return slug if slug[:1].isalpha() else f"type-{slug}" if slug else ""
