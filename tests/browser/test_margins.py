@@ -25,7 +25,7 @@ def page(browser: webdriver.Chrome, server: Server) -> webdriver.Chrome:
 def spread(page: webdriver.Chrome, wishes: list[tuple[int, int]], room: int) -> list[float]:
     found = page.execute_async_script(
         """const [wishes, room, done] = arguments;
-        import("/static/js/margins.js").then(({ spread }) => {
+        import("/static/js/page/margins.js").then(({ spread }) => {
           const cards = wishes.map(([wish, height]) => ({ wish, height }));
           const tops = spread(cards, room);
           done(cards.map((card) => tops.get(card)));
