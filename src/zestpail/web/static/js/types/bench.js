@@ -1,7 +1,6 @@
 // The bench: point at a value, a landmark or a zone on the sample; the rules and the proof are the server's.
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { Picking } from "../page/picking.js";
-import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
 import { hush, say } from "../shell/toast.js";
@@ -174,9 +173,10 @@ export function bench() {
 
     // The dial of a landmark with the places of all samples on either side, from the server.
     async dial(key) {
-      const text = await ask(this, `/types/${this.$root.dataset.key}/landmarks/${key}`, null, "There is no such landmark any more.");
-      if (!text) return undefined;
-      const fresh = part(text, "dial");
+      const answer = await fetch(`/types/${this.$root.dataset.key}/landmarks/${key}`);
+      const text = await answer.text();
+      if (!answer.ok) return say("There is no such landmark any more.");
+      const fresh = new DOMParser().parseFromString(text, "text/html").getElementById("dial");
       document.getElementById("dial")?.remove();
       document.getElementById("margins").append(fresh);
       const range = fresh.querySelector("[name=alike]");
@@ -279,20 +279,35 @@ export function bench() {
     },
 
     async change(path, what) {
+      const body = new FormData();
       const { version, sample, active } = this.state();
-      await this.ask(path, formOf({ version, sample, field: active, ...what }));
+      for (const [name, value] of Object.entries({ version, sample, field: active, ...what })) {
+        [].concat(value).forEach((one) => body.append(name, one));
+      }
+      await this.ask(path, body);
     },
 
     async ask(path, body, onlyIfNew = false) {
       if (this.busy) return;
-      const text = await ask(this, `/types/${this.$root.dataset.key}/${path}`, body);
-      if (text) this.swap(text, onlyIfNew);
-      while (!this.busy && this.waiting.length) this.waiting.shift()();
-      if (!this.busy) this.overheard();
+      this.busy = true;
+      this.$root.classList.add("busy");
+      try {
+        const answer = await fetch(`/types/${this.$root.dataset.key}/${path}`, body ? { method: "POST", body } : {});
+        const text = await answer.text();
+        if (answer.ok) this.swap(text, onlyIfNew);
+        else say(text);
+      } catch {
+        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
+      } finally {
+        this.busy = false;
+        this.$root.classList.remove("busy");
+        while (!this.busy && this.waiting.length) this.waiting.shift()();
+        if (!this.busy) this.overheard();
+      }
     },
 
     swap(html, onlyIfNew) {
-      const fresh = part(html, "margins");
+      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("margins");
       if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
       if (onlyIfNew && !viewport && fresh.dataset.sample !== "0") return void location.reload(); // the first one is there
       document.getElementById("margins").replaceWith(fresh);
