@@ -91,7 +91,7 @@ def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn
         page_moves.split_before(store, 7, ines.id)
     assert today(store).batches[0].finished
     with store.transaction() as session:
-        read = session.exec(select(func.count()).select_from(Event).where(Event.what == "page read")).one()
+        read = session.exec(select(func.count()).select_from(Event).where(Event.what == "page_read")).one()
     assert read == SIDES, "each page is read once"
 
 

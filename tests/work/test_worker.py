@@ -65,7 +65,7 @@ def test_a_killed_worker_loses_nothing_and_doubles_nothing(store: Store, ines: S
     view = batch_view(store, batch)
     assert [len(file.documents) for file in view.files] == [1, 1, 1]
     assert [len(document.pages) for document in view.documents] == [2, 1, 1]
-    reads = [row for row in view.trail if row.what == "page read"]
+    reads = [row for row in view.trail if row.what == "page_read"]
     assert len(reads) == 4
     delivered = [document for document in view.documents if document.state == "delivered"]
     assert delivered

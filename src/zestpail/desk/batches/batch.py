@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from zestpail.delivery import Receipt
 from zestpail.desk.batches.control_totals import ControlView, control_of
+from zestpail.desk.documents.audit import ACT_WORDS
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.transitions import WORDS
@@ -76,6 +77,7 @@ class TrailRow:
     person: str | None
     document_id: int | None
     what: str
+    words: str
     more: str
 
 
@@ -168,7 +170,14 @@ def _trail(session: Session, batch_id: int) -> list[TrailRow]:
         .limit(200)
     )
     return [
-        TrailRow(event.at, person.name if person else None, event.document_id, event.what, _more(event))
+        TrailRow(
+            event.at,
+            person.name if person else None,
+            event.document_id,
+            event.what,
+            ACT_WORDS.get(event.what, event.what),
+            _more(event),
+        )
         for event, person in found
     ]
 
@@ -182,7 +191,7 @@ def _more(event: Event) -> str:
         for key, now in after.get("values", {}).items()
         if was[key]["value"] != now["value"]
     )
-    message = [str(after[name]) for name in ("said", "file", "why", "problem") if after.get(name)]
+    message = [str(after[name]) for name in ("message", "file", "why", "problem") if after.get(name)]
     if after.get("page"):
         message.insert(0, f"page {after['page']}")
     return " · ".join([*message, changed] if changed else message)

@@ -64,4 +64,4 @@ def set_control(store: Store, batch_id: int, documents: str, field: str, total: 
             raise Missing("There is no such batch.")
         before, batch.control = batch.control, None if control == ControlTotal() else control
         details = [one.model_dump(mode="json") if one else {} for one in (before, batch.control)]
-        note(session, "control total", batch_id=batch_id, person_id=person_id, before=details[0], after=details[1])
+        note(session, "control_total_set", batch_id=batch_id, person_id=person_id, before=details[0], after=details[1])

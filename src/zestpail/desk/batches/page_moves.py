@@ -168,7 +168,7 @@ def undo(store: Store, batch_id: int, person_id: int) -> str:
         entry = undo_last(session, _subject(batch_id), put_pages_back)
         pages.sort(key=lambda page: (page.stack_id or 0, page.place))
         _keep(session, pages, before, person_id)
-        note(session, "pages as before", batch_id=batch_id, person_id=person_id, after={"said": entry.message})
+        note(session, "pages_undone", batch_id=batch_id, person_id=person_id, after={"message": entry.message})
         return entry.message
 
 
@@ -211,7 +211,7 @@ def opened(store: Store, page_id: int, person_id: int, message: str) -> Iterator
         changed = {key: values for key, values in was.items() if now[key] != values}
         done = message.format(number)
         write_down(session, _subject(batch_id), done, {"pages": changed}, person_id)
-        note(session, "pages changed", batch_id=batch_id, person_id=person_id, after={"said": done})
+        note(session, "pages_changed", batch_id=batch_id, person_id=person_id, after={"message": done})
 
 
 def _pages_of_batch(session: Session, batch_id: int) -> list[Page]:

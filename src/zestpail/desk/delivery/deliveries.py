@@ -197,7 +197,7 @@ def _record(store: Store, document_id: int, destination: AnyDestination, receipt
         delivery.state, delivery.receipt, delivery.problem = DeliveryState.SENT, receipt, None
         delivery.sent_at = now()
         details = receipt.model_dump(mode="json", exclude_defaults=True)
-        note(session, "delivered", document=document, after={"said": destination.title, **details})
+        note(session, "delivered", document=document, after={"message": destination.title, **details})
 
 
 def _fail(store: Store, document_id: int, destination: AnyDestination, why: str) -> None:
@@ -217,7 +217,7 @@ def _finish(store: Store, document_id: int) -> bool:
             stuck(session, document, " ".join(problems))
         else:
             delivered(document)
-            note(session, "delivered to all", document=document)
+            note(session, "delivered_to_all", document=document)
         return not problems
 
 

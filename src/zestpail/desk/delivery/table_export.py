@@ -85,7 +85,7 @@ def set_table_export(store: Store, lane_key: str, export: TableExport, person_id
         tables = (*(one for one in folder.tables if one.table != export.table), export)
         changed = folder.model_copy(update={"tables": tables})
         amend(lane, destinations=tuple(changed if one is folder else one for one in lane.settings.destinations))
-        note(session, "lane changed", person_id=person_id, before={"lane": lane_key, **before.model_dump(mode="json")},
+        note(session, "lane_changed", person_id=person_id, before={"lane": lane_key, **before.model_dump(mode="json")},
              after={"lane": lane_key, **export.model_dump(mode="json")})  # fmt: skip
 
 

@@ -93,5 +93,5 @@ def set_reading(store: Store, key: str, way: Way, person_id: int) -> None:
         lane = lane_of_key(session, key)
         before = lane.settings
         amend(lane, reading=way)
-        note(session, "lane changed", person_id=person_id,
+        note(session, "lane_changed", person_id=person_id,
              before={"lane": key, "reading": before.reading}, after={"lane": key, "reading": way})  # fmt: skip

@@ -16,13 +16,13 @@ def to_review(session: Session, document: Document, why: str) -> None:
     """A person must look at it."""
     _move(document, DocumentState.REVIEW, DocumentState.READING)
     document.review_since = now()
-    note(session, "asks for review", document=document, after={"why": why})
+    note(session, "needs_review", document=document, after={"why": why})
 
 
 def give_up(session: Session, document: Document, why: str) -> None:
     """None of its pages can be read: there is nothing that a person could review."""
     _move(document, DocumentState.UNREADABLE, DocumentState.READING)
-    note(session, "not readable", document=document, after={"why": why})
+    note(session, "unreadable", document=document, after={"why": why})
 
 
 def settle(session: Session, document: Document, person_id: int | None, wait: int = 0) -> None:
@@ -41,7 +41,7 @@ def take_back(session: Session, document: Document, person_id: int) -> None:
     for delivery in deliveries_of(session, document.id or 0):
         if delivery.state != DeliveryState.SENT:  # what was planned may be changed now
             delivery.plan, delivery.place, delivery.path = None, "", ""
-    note(session, "taken back to review", document=document, person_id=person_id)
+    note(session, "taken_back", document=document, person_id=person_id)
 
 
 def delivered(document: Document) -> None:
@@ -54,20 +54,20 @@ def stuck(session: Session, document: Document, why: str) -> None:
     """The destination did not take it."""
     if document.state != DocumentState.STUCK:
         _move(document, DocumentState.STUCK, DocumentState.SETTLED)
-    note(session, "delivery failed", document=document, after={"why": why})
+    note(session, "delivery_failed", document=document, after={"why": why})
 
 
 def try_again(session: Session, document: Document, person_id: int | None) -> None:
     """Deliver a stuck document once more."""
     _move(document, DocumentState.SETTLED, DocumentState.STUCK)
-    note(session, "delivery asked for again", document=document, person_id=person_id)
+    note(session, "delivery_retried", document=document, person_id=person_id)
     defer_delivery(session, document)
 
 
 def dissolve(session: Session, document: Document, person_id: int) -> None:
     """All of its pages belong to other documents now, or to none."""
     _move(document, DocumentState.DISSOLVED, DocumentState.READING, DocumentState.REVIEW)
-    note(session, "without pages", document=document, person_id=person_id)
+    note(session, "emptied", document=document, person_id=person_id)
 
 
 def read_anew(document: Document) -> None:

@@ -84,7 +84,7 @@ def _keep(session: Session, batch: Batch, name: str, blob: str, size: int, perso
     file = ArrivedFile(batch_id=batch.id or 0, name=shown_name(name), blob=blob, size=size)
     session.add(file)
     session.flush()
-    details = {"file": file.name, "bytes": file.size, "said": batch.channel}
+    details = {"file": file.name, "bytes": file.size, "message": batch.channel}
     note(session, "arrived", batch_id=batch.id, person_id=person_id, after=details)
     defer(session, "open_file", priority=Priority.OPEN, file_id=file.id)
     return file

@@ -103,7 +103,7 @@ def begin_scan(store: Store, scanner: Scanner, lane_key: str, settings: ScanSett
         scan = Scan(lane_id=lane.id or 0, person_id=person_id, settings=settings.model_dump(), job=job)
         session.add(scan)
         session.flush()
-        note(session, "scan begun", person_id=person_id, after={"lane": lane_key, **settings.model_dump()})
+        note(session, "scan_begun", person_id=person_id, after={"lane": lane_key, **settings.model_dump()})
         defer(session, "scan_sheets", priority=Priority.OPEN, scan_id=scan.id)
         return scan.id or 0
 
@@ -131,7 +131,7 @@ def go_on(store: Store, scanner: Scanner, scan_id: int, keep: bool, person_id: i
             scanner.go_on(scan.job, keep)
         except NoScanner as problem:
             raise NotDone(f"{problem} End the pile here to keep what is scanned.") from problem
-        note(session, "scan goes on", person_id=person_id, after={"sheets": len(scan.sheets), "why": scan.problem})
+        note(session, "scan_resumed", person_id=person_id, after={"sheets": len(scan.sheets), "why": scan.problem})
         scan.state, scan.problem = ScanState.SCANNING, ""
         defer(session, "scan_sheets", priority=Priority.OPEN, scan_id=scan.id)
         changed(session, f"scan {scan_id}")
@@ -156,7 +156,7 @@ def give_up(store: Store, scan_id: int, person_id: int) -> None:
     with store.transaction() as session:
         scan = _scan(session, scan_id, ScanState.SCANNING, ScanState.STOPPED)
         scan.state = ScanState.GIVEN_UP
-        note(session, "scan given up", person_id=person_id, after={"sheets": len(scan.sheets)})
+        note(session, "scan_abandoned", person_id=person_id, after={"sheets": len(scan.sheets)})
         changed(session, f"scan {scan_id}")
 
 

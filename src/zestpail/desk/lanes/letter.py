@@ -88,7 +88,7 @@ def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id
             message = error.errors()[0]["msg"].removeprefix("Value error, ")
             raise NotDone(f"This cannot be: {message[:1].lower()}{message[1:]}. Nothing was changed.") from error
         lane.draft = changed if changed != lane.settings else None
-        note(session, "letter changed", person_id=person_id, after={"lane": key, "part": part})
+        note(session, "draft_changed", person_id=person_id, after={"lane": key, "part": part})
 
 
 def put_in_force(store: Store, key: str, person_id: int) -> None:
@@ -98,9 +98,9 @@ def put_in_force(store: Store, key: str, person_id: int) -> None:
         if not lane.draft:
             raise NotDone("Nothing was changed since the letter was put in force.")
         _no_circle(session, lane, lane.draft)  # another lane's letter may have changed meanwhile
-        note(session, "letter put in force", person_id=person_id,
-             before={"lane": key, "letter": lane.settings.model_dump(mode="json")},
-             after={"lane": key, "letter": lane.draft.model_dump(mode="json")})  # fmt: skip
+        note(session, "draft_put_in_force", person_id=person_id,
+             before={"lane": key, "settings": lane.settings.model_dump(mode="json")},
+             after={"lane": key, "settings": lane.draft.model_dump(mode="json")})  # fmt: skip
         lane.settings, lane.draft = lane.draft, None
 
 
@@ -109,7 +109,7 @@ def discard_draft(store: Store, key: str, person_id: int) -> None:
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         draft = lane.draft.model_dump(mode="json") if lane.draft else {}
-        note(session, "letter's draft discarded", person_id=person_id, before={"lane": key, "letter": draft})
+        note(session, "draft_discarded", person_id=person_id, before={"lane": key, "settings": draft})
         lane.draft = None
 
 
@@ -132,7 +132,7 @@ def begin_lane(store: Store, name: str, type_key: str, person_id: int) -> str:
             destinations=(FolderDestination(folder=key, csv=f"{key}.csv", xlsx=f"{key}.xlsx"),),
         )
         session.add(Lane(key=key, name=called, settings=lane_settings))
-        note(session, "lane begun", person_id=person_id, after={"lane": key, "said": called})
+        note(session, "lane_begun", person_id=person_id, after={"lane": key, "message": called})
         return key
 
 

@@ -42,7 +42,7 @@ def make_token(store: Store, name: str, person_id: int) -> str:
     secret = PREFIX + secrets.token_urlsafe(32)
     with store.transaction() as session:
         session.add(ApiToken(name=called, secret_hash=_hash(secret), person_id=person_id))
-        note(session, "token made", person_id=person_id, after={"said": called})
+        note(session, "token_made", person_id=person_id, after={"message": called})
     return secret
 
 
@@ -53,7 +53,7 @@ def revoke(store: Store, token_id: int, person_id: int) -> None:
         if token is None:
             raise Missing("There is no such token.")
         token.revoked_at = token.revoked_at or now()
-        note(session, "token revoked", person_id=person_id, after={"said": token.name})
+        note(session, "token_revoked", person_id=person_id, after={"message": token.name})
 
 
 def holder_of(store: Store, secret: str) -> str | None:

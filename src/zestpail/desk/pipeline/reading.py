@@ -57,7 +57,7 @@ def refuse_file(store: Store, file_id: int, problem: str) -> None:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state == FileState.WAITING:
             file.state, file.problem = FileState.REFUSED, problem
-            note(session, "refused", batch_id=file.batch_id, after={"file": file.name, "why": problem})
+            note(session, "file_refused", batch_id=file.batch_id, after={"file": file.name, "why": problem})
 
 
 def read_page(store: Store, page_id: int) -> None:
@@ -102,7 +102,7 @@ def _page_finished(session: Session, page: Page) -> None:
     session.flush()
     document = session.get(Document, page.document_id) if page.document_id else None
     file = session.get_one(ArrivedFile, page.file_id)
-    note(session, "page read" if page.state == PageState.READ else "page not read", document=document,
+    note(session, "page_read" if page.state == PageState.READ else "page_failed", document=document,
          batch_id=file.batch_id,
          after={"page": page.file_index + 1, "source": page.source, "problem": page.problem})  # fmt: skip
     together = Page.document_id == page.document_id if document else Page.stack_id == page.stack_id

@@ -38,7 +38,7 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
         session.add(page)
         session.flush()
         defer(session, "read_page", priority=Priority.READ, page_id=page.id)
-    note(session, "opened", document=document, batch_id=file.batch_id, after={"file": file.name, "pages": count})
+    note(session, "file_opened", document=document, batch_id=file.batch_id, after={"file": file.name, "pages": count})
 
 
 def separate_file(store: Store, file_id: int) -> None:
@@ -69,7 +69,7 @@ def go_on(store: Store, file_id: int, person_id: int) -> None:
         wanted = select(Document).where(Document.file_id == file_id, Document.state == DocumentState.READING)
         for document in session.exec(wanted):
             defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
-        note(session, "cuts found right", batch_id=file.batch_id, person_id=person_id, after={"file": file.name})
+        note(session, "splits_approved", batch_id=file.batch_id, person_id=person_id, after={"file": file.name})
 
 
 def keep_whole(store: Store, file_id: int, problem: str) -> None:
@@ -97,13 +97,18 @@ def _keep_split(
         for at, number in enumerate(document_pages.pages):
             pages[number].document_id, pages[number].position = document.id, at
         session.flush()
-        note(session, "cut", document=document, after={"why": document_pages.why, "pages": len(document_pages.pages)})
+        note(
+            session,
+            "document_split",
+            document=document,
+            after={"why": document_pages.why, "pages": len(document_pages.pages)},
+        )
         if lane_settings.separation.goes_on == "at_once":
             defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
     if lane_settings.separation.goes_on != "at_once":
         file.state = FileState.SPLIT
     details = {"file": file.name, "documents": len(stack.documents), "left out": len(stack.left_out)}
-    note(session, "separated", batch_id=file.batch_id, after=details)
+    note(session, "stack_split", batch_id=file.batch_id, after=details)
 
 
 def _document(

@@ -78,8 +78,8 @@ def record(
         },
     }
     write_down(session, subject_of(document.id or 0), message, touched, person_id)
-    changed_to = {"values": {key: after["values"][key] for key in touched["values"]}, "said": message}
-    note(session, "changed", document=document, person_id=person_id,
+    changed_to = {"values": {key: after["values"][key] for key in touched["values"]}, "message": message}
+    note(session, "values_changed", document=document, person_id=person_id,
          before={"values": touched["values"]}, after=changed_to)  # fmt: skip
 
 
@@ -93,7 +93,7 @@ def undo(session: Session, document: Document, doc_type: DocumentType, person_id
         rejudge(session, document, doc_type, rows, before["waived"])
 
     entry = undo_last(session, subject_of(document.id or 0), put_it_back)
-    note(session, "undone", document=document, person_id=person_id, after={"said": entry.message})
+    note(session, "change_undone", document=document, person_id=person_id, after={"message": entry.message})
     return entry.message
 
 

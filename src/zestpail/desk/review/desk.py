@@ -97,7 +97,7 @@ def hold(store: Store, document_id: int, person_id: int, take_over: bool = False
             document.holder_id = person_id
             note(
                 session,
-                "taken over" if take_over else "opened for review",
+                "review_taken_over" if take_over else "review_opened",
                 document=document,
                 person_id=person_id,
             )
@@ -110,7 +110,7 @@ def release(store: Store, document_id: int, person_id: int) -> None:
         document = session.get(Document, document_id, with_for_update=True)
         if document and document.holder_id == person_id:
             document.holder_id = document.held_at = None
-            note(session, "left", document=document, person_id=person_id)
+            note(session, "review_left", document=document, person_id=person_id)
 
 
 def enter(store: Store, seen: Seen, key: str, text: str) -> None:

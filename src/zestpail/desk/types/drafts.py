@@ -13,7 +13,7 @@ from slugify import slugify
 from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType, load_type, starters
-from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.audit import Act, note
 from zestpail.desk.documents.journal import undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.store import Store
@@ -63,7 +63,7 @@ def begin_type(store: Store, name: str, person_id: int) -> str:
     key = _slug(plain)
     if not key:
         raise NotDone("Give the document type a name, such as “Fuel delivery note”.")
-    return _begin(store, DocumentType(key=key, name=plain, fields=()), person_id, "type begun")
+    return _begin(store, DocumentType(key=key, name=plain, fields=()), person_id, "type_begun")
 
 
 def read_import(data: bytes) -> DocumentType:
@@ -82,7 +82,7 @@ def read_import(data: bytes) -> DocumentType:
 
 def import_type(store: Store, data: bytes, person_id: int) -> str:
     """Begin a type from a file, under a free key if its own is taken; returns the key. Raises NotDone."""
-    return _begin(store, read_import(data), person_id, "type imported")
+    return _begin(store, read_import(data), person_id, "type_imported")
 
 
 def draft_of(session: Session, key: str) -> TypeDraft:
@@ -166,7 +166,7 @@ def publish(store: Store, key: str, message: str, person_id: int) -> int:
         body = doc_type.model_copy(update={"revision": number}).model_dump(mode="json")
         session.add(TypeRevision(key=key, number=number, body=body, note=message.strip()[:400], person_id=person_id))
         draft.body, draft.based_on = body, number
-        note(session, "type published", person_id=person_id, after={"type": key, "revision": number, "note": message})
+        note(session, "type_published", person_id=person_id, after={"type": key, "revision": number, "note": message})
         return number
 
 
@@ -206,7 +206,7 @@ def retire(store: Store, key: str, person_id: int, back: bool = False) -> None:
     """Put the type aside, or take it up again; nothing of it is lost."""
     with store.transaction() as session:
         draft_of(session, key).retired_at = None if back else now()
-        note(session, "type taken up again" if back else "type retired", person_id=person_id, after={"type": key})
+        note(session, "type_restored" if back else "type_retired", person_id=person_id, after={"type": key})
 
 
 def find_type(store: Store, name_or_file: str) -> DocumentType:
@@ -221,10 +221,10 @@ def find_type(store: Store, name_or_file: str) -> DocumentType:
     return load_type(name_or_file)
 
 
-def _begin(store: Store, doc_type: DocumentType, person_id: int, what: str) -> str:
+def _begin(store: Store, doc_type: DocumentType, person_id: int, what: Act) -> str:
     with store.transaction() as session:
         taken = set(session.exec(select(TypeDraft.key)).all()) | set(session.exec(select(TypeRevision.key)).all())
-        taken |= {*starters(), *ADDRESSES} if what == "type begun" else set(ADDRESSES)
+        taken |= {*starters(), *ADDRESSES} if what == "type_begun" else set(ADDRESSES)
         key = next(
             k for at in range(1, 10_000) if (k := doc_type.key if at == 1 else f"{doc_type.key}-{at}") not in taken
         )

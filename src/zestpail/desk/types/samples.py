@@ -56,7 +56,7 @@ def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: 
         sample = Sample(type_key=type_key, name=shown_name(name), blob=blob)
         session.add(sample)
         session.flush()
-        note(session, "sample added", person_id=person_id, after={"type": type_key, "file": sample.name})
+        note(session, "sample_added", person_id=person_id, after={"type": type_key, "file": sample.name})
         defer(session, "open_sample", priority=Priority.OPEN_SAMPLE, sample_id=sample.id)
         return sample.id or 0
 
@@ -86,7 +86,7 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
                 **{name: getattr(page, name) for name in READ_OFF},
             )
             session.add(copy)
-        note(session, "sample added", person_id=person_id, after={"type": type_key, "file": file.name})
+        note(session, "sample_added", person_id=person_id, after={"type": type_key, "file": file.name})
         return sample.id or 0
 
 
@@ -208,7 +208,7 @@ def remove_sample(store: Store, sample_id: int, person_id: int) -> str:
             session.delete(page)
         session.flush()
         saved = {"type": sample.type_key, "file": sample.name, "blob": sample.blob, "truth": sample.truth}
-        note(session, "sample removed", person_id=person_id, before=saved)
+        note(session, "sample_removed", person_id=person_id, before=saved)
         session.delete(sample)
         changed(session, f"type {sample.type_key}")
         return sample.type_key

@@ -119,7 +119,7 @@ def adopt(store: Store, starter: str, person_id: int) -> str:
         session.add(
             TypeDraft(key=starter, body=doc_type.model_dump(mode="json"), based_on=last.number if last else None)
         )
-        note(session, "starter adopted", person_id=person_id, after={"type": starter})
+        note(session, "starter_adopted", person_id=person_id, after={"type": starter})
     return starter
 
 

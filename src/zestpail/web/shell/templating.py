@@ -6,6 +6,7 @@ import math
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 from fastapi import Request
 from fastapi.responses import Response
@@ -96,6 +97,16 @@ def box_text(box: Box | None) -> str:
     return ",".join(f"{v:.1f}" for v in box) if box else ""
 
 
+def snippet(page_id: int, box: Box, height: int, around: tuple[float, float] = (0, 0)) -> str:
+    """Address of a picture of what is in the box (points), so many points wider and taller, that many pixels high."""
+    dx, dy = around
+    x0, y0, x1, y1 = box
+    sides = {"x0": x0 - dx, "y0": y0 - dy, "x1": x1 + dx, "y1": y1 + dy}
+    return f"/pages/{page_id}/snippet?" + urlencode(
+        {name: f"{side:.1f}" for name, side in sides.items()} | {"height": height}
+    )
+
+
 def sort_trouble(lines: list[list[Any]], sort: str) -> list[list[Any]]:
     """The lines of a proof sheet; by how many of their cells are wrong if that is asked for."""
     if sort != "trouble":
@@ -105,4 +116,5 @@ def sort_trouble(lines: list[list[Any]], sort: str) -> list[list[Any]]:
 
 templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
-templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight, box_text=box_text)
+templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight)
+templates.env.globals.update(box_text=box_text, snippet=snippet)

@@ -1,5 +1,5 @@
 // One page in full size: a tool is picked, a box is drawn with the pointer or with keys, and the page is changed.
-import { say } from "../shell/toast.js";
+import { ask, formOf, NOT_DONE, part } from "../shell/server.js";
 
 const TOOLS = { k: "crop", b: "black out", h: "highlight", n: "note" };
 const STEP = 0.01; // share of a side that an arrow key moves by
@@ -143,29 +143,20 @@ export function largePage() {
 
     act(act, more = {}) {
       const { page, width, height } = this.large().dataset;
-      const body = new FormData();
-      for (const [name, value] of Object.entries({ act, ...more })) body.append(name, value);
+      const body = formOf({ act, ...more });
       if (this.box) this.box.forEach((share, side) => body.append("box", share * (side % 2 ? height : width)));
       return this.ask(page, body);
     },
 
     async ask(page, body = null) {
       if (this.busy) return;
-      this.busy = true;
-      try {
-        const answer = await fetch(`/batches/${this.$root.dataset.batch}/pages/${page}`, body ? { method: "POST", body } : {});
-        if (answer.ok) this.swap(await answer.text());
-        else say("This could not be done. Load the page again to see how it stands.");
-      } catch {
-        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
-      } finally {
-        this.busy = false;
-      }
+      const text = await ask(this, `/batches/${this.$root.dataset.batch}/pages/${page}`, body, NOT_DONE);
+      if (text) this.swap(text);
       if (body) document.body.dispatchEvent(new CustomEvent("pages-changed"));
     },
 
     swap(html) {
-      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("large");
+      const fresh = part(html, "large");
       if (!fresh) return;
       this.large().replaceWith(fresh);
       fresh.querySelectorAll("[data-box]").forEach((pinned) => place(pinned, pinned.dataset.box.split(" ").map(Number)));

@@ -1,4 +1,5 @@
 // The page ribbon: pages are picked, cut, joined, moved, left out and turned; the server says how they then lie.
+import { ask, formOf, NOT_DONE, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { say } from "../shell/toast.js";
 
@@ -138,8 +139,7 @@ export function ribbon() {
     },
 
     mend(act, tile, more = {}) {
-      const body = new FormData();
-      for (const [name, value] of Object.entries({ act, page: tile?.dataset.page ?? 0, ...more })) body.append(name, value);
+      const body = formOf({ act, page: tile?.dataset.page ?? 0, ...more });
       if (tile) this.at = tile.dataset.page;
       return this.ask("ribbon", body);
     },
@@ -151,17 +151,8 @@ export function ribbon() {
         else this.heard = true;
         return;
       }
-      this.busy = true;
-      try {
-        const answer = await fetch(`/batches/${this.$root.dataset.batch}/${path}`, body ? { method: "POST", body } : {});
-        const text = await answer.text();
-        if (answer.ok) this.swap(text, Boolean(body));
-        else say("This could not be done. Load the page again to see how it stands.");
-      } catch {
-        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
-      } finally {
-        this.busy = false;
-      }
+      const text = await ask(this, `/batches/${this.$root.dataset.batch}/${path}`, body, NOT_DONE);
+      if (text) this.swap(text, Boolean(body));
       if (this.waiting.length) await this.ask(...this.waiting.shift());
       else if (this.heard) {
         this.heard = false;
@@ -170,7 +161,7 @@ export function ribbon() {
     },
 
     swap(html, asked) {
-      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("stacks");
+      const fresh = part(html, "stacks");
       if (!fresh) return;
       const inside = this.$root.contains(document.activeElement);
       document.getElementById("stacks").replaceWith(fresh);

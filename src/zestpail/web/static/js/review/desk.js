@@ -3,6 +3,7 @@
 import { offerTakeBack } from "../shell/afterwards.js";
 import { Drawer } from "./drawer.js";
 import { Picking } from "../page/picking.js";
+import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
 import { say } from "../shell/toast.js";
@@ -80,10 +81,10 @@ export function desk() {
 
     // Show another part of what is there, without changing anything.
     async show(path) {
-      const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`);
-      const text = await answer.text();
-      if (answer.ok) this.swap(text);
-      else say(text);
+      if (this.busy) return;
+      const text = await ask(this, `/review/${this.$root.dataset.document}/${path}`);
+      if (text) this.swap(text);
+      this.catchUp();
     },
 
     arrange() {
@@ -263,27 +264,12 @@ export function desk() {
 
     async post(path, what) {
       if (this.busy) return null; // a click too early; keys wait their turn
-      this.busy = true;
-      this.$root.classList.add("busy");
-      const form = new FormData();
-      form.append("version", this.state().version);
-      for (const [name, value] of Object.entries(what)) [].concat(value).forEach((one) => form.append(name, one));
-      try {
-        const answer = await fetch(`/review/${this.$root.dataset.document}/${path}`, { method: "POST", body: form });
-        const text = await answer.text();
-        if (answer.ok) return text;
-        say(text);
-      } catch {
-        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
-      } finally {
-        this.busy = false;
-        this.$root.classList.remove("busy");
-      }
-      return null;
+      const form = formOf({ version: this.state().version, ...what });
+      return ask(this, `/review/${this.$root.dataset.document}/${path}`, form);
     },
 
     swap(html) {
-      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("cards");
+      const fresh = part(html, "cards");
       document.getElementById("cards").replaceWith(fresh);
       if (fresh.dataset.notice) say(fresh.dataset.notice);
       this.renew();

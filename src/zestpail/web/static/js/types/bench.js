@@ -1,6 +1,7 @@
 // The bench: point at a value, a landmark or a zone on the sample; the rules and the proof are the server's.
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { Picking } from "../page/picking.js";
+import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
 import { hush, say } from "../shell/toast.js";
@@ -18,6 +19,7 @@ const MODES = {
   "that one": "Click where it stands on this sample.",
 };
 
+const SHOWS = new Set(["focus", "sample", "elsewhere", "dial", "open", "set"]);
 const SHOWN_AS = { within: "pages", way: "tries", needed: "required.on" };
 
 export function bench() {
@@ -147,8 +149,8 @@ export function bench() {
         set: () => this.set(setting),
         close: () => button.closest("dialog").close(),
       };
-      // A button that has gone meanwhile was meant for what has gone.
-      return this.inTurn(() => button.isConnected && acts[act]?.());
+      // A button that was drawn anew meanwhile was meant for what has gone, unless it only shows something.
+      return this.inTurn(() => (button.isConnected || SHOWS.has(act)) && acts[act]?.());
     },
 
     showRow({ rowPage, rowBox }) {
@@ -158,13 +160,14 @@ export function bench() {
 
     open(id) {
       const dialog = document.getElementById(id);
+      if (!dialog) return null; // its field has gone meanwhile
       dialog.addEventListener("close", () => this.overheard(), { once: true });
       dialog.showModal();
       return dialog;
     },
 
     set(setting) {
-      const input = this.open("settings").querySelector(`[name="${SHOWN_AS[setting] ?? setting}"]`);
+      const input = this.open("settings")?.querySelector(`[name="${SHOWN_AS[setting] ?? setting}"]`);
       const folded = input?.closest("details");
       if (folded) folded.open = true;
       input?.focus();
@@ -173,10 +176,12 @@ export function bench() {
 
     // The dial of a landmark with the places of all samples on either side, from the server.
     async dial(key) {
-      const answer = await fetch(`/types/${this.$root.dataset.key}/landmarks/${key}`);
-      const text = await answer.text();
-      if (!answer.ok) return say("There is no such landmark any more.");
-      const fresh = new DOMParser().parseFromString(text, "text/html").getElementById("dial");
+      const text = await ask(this, `/types/${this.$root.dataset.key}/landmarks/${key}`, null, "There is no such landmark any more.");
+      if (text) this.turnDial(part(text, "dial"));
+      this.catchUp();
+    },
+
+    turnDial(fresh) {
       document.getElementById("dial")?.remove();
       document.getElementById("margins").append(fresh);
       const range = fresh.querySelector("[name=alike]");
@@ -279,35 +284,25 @@ export function bench() {
     },
 
     async change(path, what) {
-      const body = new FormData();
       const { version, sample, active } = this.state();
-      for (const [name, value] of Object.entries({ version, sample, field: active, ...what })) {
-        [].concat(value).forEach((one) => body.append(name, one));
-      }
-      await this.ask(path, body);
+      await this.ask(path, formOf({ version, sample, field: active, ...what }));
     },
 
     async ask(path, body, onlyIfNew = false) {
       if (this.busy) return;
-      this.busy = true;
-      this.$root.classList.add("busy");
-      try {
-        const answer = await fetch(`/types/${this.$root.dataset.key}/${path}`, body ? { method: "POST", body } : {});
-        const text = await answer.text();
-        if (answer.ok) this.swap(text, onlyIfNew);
-        else say(text);
-      } catch {
-        say("Zest Pail does not answer. Nothing was changed; try again in a moment.");
-      } finally {
-        this.busy = false;
-        this.$root.classList.remove("busy");
-        while (!this.busy && this.waiting.length) this.waiting.shift()();
-        if (!this.busy) this.overheard();
-      }
+      const text = await ask(this, `/types/${this.$root.dataset.key}/${path}`, body);
+      if (text) this.swap(text, onlyIfNew);
+      this.catchUp();
+    },
+
+    // What came while the server answered: first what the person did, then the news.
+    catchUp() {
+      while (!this.busy && this.waiting.length) this.waiting.shift()();
+      if (!this.busy) this.overheard();
     },
 
     swap(html, onlyIfNew) {
-      const fresh = new DOMParser().parseFromString(html, "text/html").getElementById("margins");
+      const fresh = part(html, "margins");
       if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
       if (onlyIfNew && !viewport && fresh.dataset.sample !== "0") return void location.reload(); // the first one is there
       document.getElementById("margins").replaceWith(fresh);
