@@ -11,6 +11,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
 from sqlalchemy import text
 
@@ -49,10 +50,12 @@ def pytest_unconfigure(config: pytest.Config) -> None:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-@pytest.fixture
-def every_page_read(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Nothing that was read before is used again."""
-    monkeypatch.setenv(saved_readings.FOLDER, "")
+@pytest.fixture(scope="module")
+def every_page_read() -> Iterator[None]:
+    """Nothing that was read before is used again in this file of tests."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setenv(saved_readings.FOLDER, "")
+        yield
 
 
 @pytest.fixture(scope="session")
@@ -86,6 +89,12 @@ def store(database: str, tmp_path: Path) -> Iterator[Store]:
     context.set_up_lane(opened, "supplier-invoices", "Supplier invoices", supplier_invoices())
     yield opened
     opened.engine.dispose()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _passwords_are_soon_checked() -> None:
+    """What makes guessing passwords slow makes each test slow that needs somebody who is signed in."""
+    people._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
 
 
 @pytest.fixture

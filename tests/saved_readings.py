@@ -14,7 +14,7 @@ import pickle
 import sys
 import tempfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import wraps
 from importlib.abc import Loader, MetaPathFinder
 from pathlib import Path
@@ -22,18 +22,37 @@ from types import ModuleType
 from typing import Any
 
 FOLDER = "ZESTPAIL_TEST_READINGS"
-READER = "zestpail.core.reading.read"
 ROOT = Path(__file__).parents[1]
+_Asked = Callable[[inspect.BoundArguments], Iterable[bytes]]
 
 
-class _AsItIsImported(MetaPathFinder):
-    """Lets the reader be imported as ever, and then stands before its one function."""
+def _page(call: inspect.BoundArguments) -> Iterable[bytes]:
+    page = call.arguments.pop("page")
+    return page.pixels.tobytes(), repr((page.pixels.shape, page.dpi, page.layer, call.arguments)).encode()
+
+
+def _clip(call: inspect.BoundArguments) -> Iterable[bytes]:
+    pixels, dpi, box = (call.arguments[name] for name in ("pixels", "dpi", "box"))
+    top, bottom = (int(y * dpi / 72) for y in (box.y0 - 3, box.y1 + 4))
+    return pixels[max(top, 0) : max(bottom, 0)].tobytes(), repr((pixels.shape, dpi, tuple(box))).encode()
+
+
+READERS: dict[str, dict[str, _Asked | None]] = {
+    "zestpail.core.reading.read": {"read_page": _page},
+    "zestpail.core.reading.engines.second_reader": {"look": _clip, "warm": None},
+}
+"""By module the functions whose answers are kept, with what makes two calls the same; without: nothing is done."""
+
+
+class _AsTheyAreImported(MetaPathFinder):
+    """Lets the readers be imported as ever, and then stands before these functions."""
 
     def find_spec(self, name: str, path: object, target: object = None) -> Any:
-        if name != READER:
+        if name not in READERS:
             return None
         sys.meta_path.remove(self)
         spec = importlib.util.find_spec(name)
+        sys.meta_path.insert(0, self)
         assert spec and spec.loader
         spec.loader = _Saving(spec.loader)
         return spec
@@ -48,25 +67,29 @@ class _Saving(Loader):
 
     def exec_module(self, module: ModuleType) -> None:
         self._loader.exec_module(module)
-        module.read_page = saving(module.read_page)  # type: ignore[attr-defined]
+        for name, asked in READERS[module.__name__].items():
+            setattr(module, name, saving(getattr(module, name), asked))
 
 
-def saving(read_page: Callable[..., Any]) -> Callable[..., Any]:
+def saving(function: Callable[..., Any], asked: _Asked | None) -> Callable[..., Any]:
     """The same function, which looks first whether that was read already."""
-    signature = inspect.signature(read_page)
+    signature = inspect.signature(function)
 
-    @wraps(read_page)
-    def read(page: Any, *settings: Any, **named: Any) -> Any:
+    @wraps(function)
+    def read(*settings: Any, **named: Any) -> Any:
         if not os.environ.get(FOLDER):
-            return read_page(page, *settings, **named)
-        call = signature.bind(None, *settings, **named)
+            return function(*settings, **named)
+        if asked is None:
+            return None
+        call = signature.bind(*settings, **named)
         call.apply_defaults()
-        asked = hashlib.sha256(page.pixels.tobytes())
-        asked.update(repr((page.pixels.shape, page.dpi, page.layer, call.arguments)).encode())
-        saved = Path(os.environ[FOLDER], asked.hexdigest())
+        known = hashlib.sha256(function.__name__.encode())
+        for part in asked(call):
+            known.update(part)
+        saved = Path(os.environ[FOLDER], known.hexdigest())
         if saved.exists():
             return pickle.loads(zlib.decompress(saved.read_bytes()))
-        done = read_page(page, *settings, **named)
+        done = function(*settings, **named)
         with tempfile.NamedTemporaryFile(dir=saved.parent, delete=False) as arriving:
             arriving.write(zlib.compress(pickle.dumps(done), 1))
         Path(arriving.name).rename(saved)
@@ -77,5 +100,5 @@ def saving(read_page: Callable[..., Any]) -> Callable[..., Any]:
 
 os.environ.setdefault(FOLDER, tempfile.mkdtemp(prefix="zestpail-readings-") if "pytest" in sys.modules else "")
 os.environ["PYTHONPATH"] = os.pathsep.join(str(path) for path in (ROOT / "src", ROOT, ROOT / "tests" / "at_start"))
-if READER not in sys.modules:
-    sys.meta_path.insert(0, _AsItIsImported())
+if not READERS.keys() & sys.modules.keys():
+    sys.meta_path.insert(0, _AsTheyAreImported())

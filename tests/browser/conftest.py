@@ -45,7 +45,7 @@ def server() -> Iterator[Server]:
         FileLock(Path(tempfile.gettempdir()) / "zestpail-tests-start.lock"),  # two that start look for free ports
     ):
         smtp_port = free_port()
-        environment = {**os.environ, "ZESTPAIL_SMTP_PORT": str(smtp_port)}
+        environment = {**os.environ, "ZESTPAIL_SMTP_PORT": str(smtp_port), "ZESTPAIL_WORKERS": "1"}
         process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=environment, cwd=ROOT)
         assert process.stdout
         places = {"The scanner": "", "E-mail that is sent": ""}

@@ -34,6 +34,8 @@ from zestpail.core.reading.text_layer import can_be_trusted
 
 lengths = st.floats(-500, 500)
 
+pytestmark = pytest.mark.usefixtures("every_page_read")
+
 
 @given(st.floats(-3, 3), st.floats(0.2, 3), lengths, lengths, lengths, lengths)
 def test_a_transform_and_its_inverse_lead_back(

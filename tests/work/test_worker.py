@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from sqlalchemy import text
 
 from tests.desk.flow import drop
@@ -29,13 +30,14 @@ def start(store: Store, data: Path) -> subprocess.Popen[bytes]:
     return subprocess.Popen([sys.executable, "-m", "zestpail", "work", "--child"], env=environment, cwd=ROOT)
 
 
-def wait_for(what: Callable[[], bool], seconds: float = 90) -> None:
+def wait_for(what: Callable[[], bool], seconds: float = 300) -> None:
     deadline = time.monotonic() + seconds
     while not what():
         assert time.monotonic() < deadline, "waited in vain"
         time.sleep(0.05)
 
 
+@pytest.mark.usefixtures("every_page_read")
 def test_a_killed_worker_loses_nothing_and_doubles_nothing(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     names = ("hallig-01.tif", "brevanne-01.pdf", "tarnwick-01.jpg")
     batch = drop(store, ines, *names)

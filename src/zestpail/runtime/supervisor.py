@@ -23,6 +23,8 @@ from zestpail.settings import Settings
 from zestpail.store.migrate import migrate
 
 STOP_WITHIN = 15.0
+ANSWERS_WITHIN = 300.0
+"""Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
 STANDIN_PORTS = (8630, 8636, 8635)
 DIES_TOO_OFTEN = 5
 _PR_SET_PDEATHSIG = 1
@@ -118,7 +120,7 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
     try:
         for child in children:
             _start(child, environment)
-        _wait_for(settings.host, port, stop)
+        _wait_for(next(child for child in children if child.name == "web"), settings.host, port, stop)
         (settings.data / "address").write_text(address)
         if not stop:
             ready(address)
@@ -176,9 +178,9 @@ def _told_to_stop() -> list[int]:
     return details
 
 
-def _wait_for(host: str, port: int, stop: list[int]) -> None:
-    deadline = time.monotonic() + 60
-    while not stop and time.monotonic() < deadline:
+def _wait_for(web: Child, host: str, port: int, stop: list[int]) -> None:
+    deadline = time.monotonic() + ANSWERS_WITHIN
+    while not stop and time.monotonic() < deadline and web.process and web.process.poll() is None:
         with socket.socket() as probe:
             probe.settimeout(1)
             if probe.connect_ex((host, port)) == 0:

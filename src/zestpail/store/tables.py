@@ -20,6 +20,9 @@ from zestpail.store.columns import json_column, moment, states, typed_column
 from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.lane_settings import LaneSettings
 
+# Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
+_DOCUMENT_VERSION, _DRAFT_VERSION = (Column("version", Integer, nullable=False) for _ in range(2))
+
 
 class FileState(StrEnum):
     """waiting → opened (→ split → opened) | refused."""
@@ -114,11 +117,11 @@ class TypeDraft(SQLModel, table=True):
     body: dict[str, Any] = json_column({})
     based_on: int | None = None
     """Number of the revision that it was begun from."""
-    version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
+    version: int = Field(default=1, sa_column=_DRAFT_VERSION)
     changed_at: datetime = moment(default_now=True)
     retired_at: datetime | None = moment()
 
-    __mapper_args__ = {"version_id_col": _version}
+    __mapper_args__ = {"version_id_col": _DRAFT_VERSION}
 
 
 class Sample(SQLModel, table=True):
@@ -205,7 +208,7 @@ class Document(SQLModel, table=True):
     file_id: int = Field(foreign_key="arrived_file.id", index=True)
     revision_id: int = Field(foreign_key="type_revision.id")
     state: DocumentState = states(DocumentState, DocumentState.READING)
-    version: int = Field(default=1, sa_column=(_version := Column(Integer, nullable=False)))
+    version: int = Field(default=1, sa_column=_DOCUMENT_VERSION)
     style: Style | None = typed_column(Style, None)
     second_best: RunnerUp | None = typed_column(RunnerUp, None)
     """The combination of values that nearly won, and why it lost."""
@@ -221,7 +224,7 @@ class Document(SQLModel, table=True):
     settled_at: datetime | None = moment()
     delivered_at: datetime | None = moment()
 
-    __mapper_args__ = {"version_id_col": _version}
+    __mapper_args__ = {"version_id_col": _DOCUMENT_VERSION}
 
 
 class Page(SQLModel, table=True):

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import pikepdf
-import pikepdf.pdfa
 from numpy.typing import NDArray
 from pikepdf import Array, Dictionary, Name
 from PIL import Image
@@ -46,7 +45,9 @@ def searchable_pdf(pages: Sequence[PageToWrite], title: str) -> bytes:
         metadata["dc:title"] = title
         metadata["pdf:Producer"] = "Zest Pail"
     out = io.BytesIO()
-    pikepdf.pdfa.save(pdf, out, pikepdf.pdfa.Flavour("2b"))
+    from pikepdf import pdfa  # noqa: PLC0415 - a second to load, and most processes write no PDF
+
+    pdfa.save(pdf, out, pdfa.Flavour("2b"))
     return out.getvalue()
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -12,7 +13,6 @@ from zestpail.store import Store
 from zestpail.store.tables import Person
 
 _hasher = PasswordHasher()
-_NOBODY = _hasher.hash("nobody has this password")
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def sign_in(store: Store, login: str, password: str) -> SignedIn | None:
     with store.transaction() as session:
         person = session.exec(select(Person).where(Person.login == login.strip())).first()
         try:
-            _hasher.verify(person.password_hash if person else _NOBODY, password)
+            _hasher.verify(person.password_hash if person else _nobody(), password)
         except (VerificationError, InvalidHashError):
             return None
         return SignedIn(person.id or 0, person.name) if person else None
@@ -54,3 +54,8 @@ def anybody(store: Store) -> bool:
     """Whether anybody can sign in at all."""
     with store.transaction() as session:
         return session.exec(select(Person.id)).first() is not None
+
+
+@cache
+def _nobody() -> str:
+    return _hasher.hash("nobody has this password")
