@@ -8,16 +8,15 @@ from __future__ import annotations
 
 import contextlib
 import email.policy
-import imaplib
-import ssl
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from email.parser import BytesHeaderParser
 from email.utils import getaddresses
-from typing import Any
 from urllib.parse import unquote, urlsplit
 
 import structlog
+from imapclient import IMAPClient
+from imapclient.exceptions import IMAPClientError
 
 from zestpail.intake.arrived import Arrived, Keep, KeptBefore, NotKept
 from zestpail.intake.mail import MOST_BYTES, lane_in
@@ -67,7 +66,7 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
     try:
         with _opened(mailbox) as server:
             moved = 0
-            for number in _numbers(server):
+            for number in server.search(["UNDELETED"]):
                 try:
                     target = _saved(keep, _fetched(server, number, mailbox.lane, is_lane))
                 except NotKept as refusal:
@@ -77,26 +76,16 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
                     _move(server, number, target)
                     moved += 1
             return moved
-    except (imaplib.IMAP4.error, OSError) as problem:
+    except (IMAPClientError, OSError) as problem:
         raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
 
 
 @contextlib.contextmanager
-def _opened(mailbox: Mailbox) -> Iterator[imaplib.IMAP4]:
-    if mailbox.tls:
-        context = ssl.create_default_context()
-        server: imaplib.IMAP4 = imaplib.IMAP4_SSL(mailbox.host, mailbox.port, ssl_context=context, timeout=WAIT)
-    else:
-        server = imaplib.IMAP4(mailbox.host, mailbox.port, timeout=WAIT)
-    with server:
+def _opened(mailbox: Mailbox) -> Iterator[IMAPClient]:
+    with IMAPClient(mailbox.host, mailbox.port, ssl=mailbox.tls, timeout=WAIT) as server:
         server.login(mailbox.user, mailbox.password)
-        _asked(server.select(f'"{mailbox.folder}"'))
+        server.select_folder(mailbox.folder)
         yield server
-
-
-def _numbers(server: imaplib.IMAP4) -> list[str]:
-    (found,) = _asked(server.uid("SEARCH", "UNDELETED"))
-    return list(map(str, (found or b"").decode("ascii").split()))
 
 
 def _saved(keep: Keep, arrived: Arrived) -> str:
@@ -113,13 +102,11 @@ def _saved(keep: Keep, arrived: Arrived) -> str:
     return DONE
 
 
-def _fetched(server: imaplib.IMAP4, number: str, usual: str, is_lane: Callable[[str], bool]) -> Arrived:
+def _fetched(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str], bool]) -> Arrived:
     """One message for its lane. Raises NotKept for one that is too large or names no lane."""
-    (size,) = _asked(server.uid("FETCH", number, "(RFC822.SIZE)"))
-    if int(bytes(size).rpartition(b" ")[2].rstrip(b")")) > MOST_BYTES:
+    if server.fetch(number, ["RFC822.SIZE"])[number][b"RFC822.SIZE"] > MOST_BYTES:
         raise NotKept(f"it has more than {MOST_BYTES // 1_000_000} MB")
-    answer = _asked(server.uid("FETCH", number, "(BODY.PEEK[])"))
-    data = next((part[1] for part in answer if isinstance(part, tuple)), b"")
+    data = server.fetch(number, ["BODY.PEEK[]"])[number][b"BODY[]"]
     header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
     details = [str(value) for name in _TOLD_TO for value in header.get_all(name, [])]
     lanes = dict.fromkeys(lane_in(address) for _, address in getaddresses(details))
@@ -130,16 +117,11 @@ def _fetched(server: imaplib.IMAP4, number: str, usual: str, is_lane: Callable[[
     return Arrived(lane, name, data, "mailbox", identity=str(header.get("message-id", "")).strip())
 
 
-def _move(server: imaplib.IMAP4, number: str, folder: str) -> None:
+def _move(server: IMAPClient, number: int, folder: str) -> None:
     """Into the folder, which is made where it is not there; only then out of this one."""
-    server.create(folder)  # says no where it is there already
-    _asked(server.uid("COPY", number, folder))
-    _asked(server.uid("STORE", number, "+FLAGS", "(\\Deleted)"))
-    server.uid("EXPUNGE", number)  # only this one; a server that cannot do so keeps it as deleted
-
-
-def _asked(answer: tuple[str, list[Any]]) -> list[Any]:
-    message, details = answer
-    if message != "OK":
-        raise imaplib.IMAP4.error(str(details[0]) if details else message)
-    return details
+    if not server.folder_exists(folder):
+        server.create_folder(folder)
+    server.copy(number, folder)
+    server.delete_messages(number, silent=True)
+    with contextlib.suppress(IMAPClientError):  # a server that cannot take out this one alone keeps it as deleted
+        server.uid_expunge(number)

@@ -14,6 +14,7 @@ from decimal import Decimal, DivisionByZero, InvalidOperation
 from functools import lru_cache
 
 MOST_LETTERS, MOST_PARTS = 300, 90
+"""Longer formulas, or of more parts, are refused: parsing grows with both, and no person reads them."""
 Worth = Decimal | date | str | bool
 Columns = Mapping[str, Sequence[Mapping[str, str | None]]]
 

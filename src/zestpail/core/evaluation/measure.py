@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 Z = 1.96
+"""Quantile of the normal distribution for intervals of 95 %."""
 BINS = (0.0, 0.5, 0.7, 0.8, 0.9, 0.95, 0.98)
 
 

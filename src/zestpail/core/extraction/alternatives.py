@@ -10,11 +10,13 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import Symbol
 
 MOST = 5
+"""Other readings that a card offers: as many as a person looks over at a glance."""
 LEAST_SHARE = 0.15
 """Alternatives of a character with a smaller share than this are not worth showing."""
 LEAST_RIVAL = 0.25
 """Other places that score less than this share of the chosen one are not worth showing."""
 DOUBTFUL = 0.85
+"""A character of less confidence has others tried in its place."""
 
 
 class OtherReading(BaseModel):

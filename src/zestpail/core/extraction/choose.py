@@ -20,10 +20,12 @@ from zestpail.core.finders import Candidate
 from zestpail.core.finders.rates import Rate, share_of
 
 MOST_CANDIDATES = 8
+"""So many compete for each field: the combinations that are weighed grow with it."""
 BEAM, NARROW_BEAM = 400, 60
 """Combinations that are kept while amounts are chosen, and while the rest is, which hardly depends on each other."""
 MISSING = math.log(0.08)
 SAME_PLACE = math.log(0.03)
+"""Log weights of leaving a field empty, and of two fields that take the same words; set by hand."""
 SAME_NAME = math.log(0.05)
 """Two fields seldom have the same text for a value: the seller is not the buyer, the order is not the invoice."""
 

@@ -14,6 +14,7 @@ from zestpail.core.finders import Candidate
 from zestpail.core.reading.legibility import read_rightly
 
 PROVEN_PLACE, PROVEN_READING = 0.99, 0.99
+"""What arithmetic that comes out leaves of doubt about place and reading; no proof is whole."""
 AGREED, DISPUTED = 0.985, 0.7
 """How surely a value is read rightly that both readers read alike, or unlike."""
 WELL_FORMED = 0.9

@@ -23,6 +23,7 @@ DOUBTED, BELIEVED = 0.7, 0.85
 SECOND_ALONE = 0.6
 """What a value scores that only the second reader could read."""
 MOST_LABELS = 2
+"""Labels of a field beside which the second reader looks where the first found nothing."""
 READABLE = 0.5
 """A chosen value of a lower score is looked for again beside its label."""
 

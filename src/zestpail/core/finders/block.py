@@ -13,6 +13,7 @@ from zestpail.core.reading.lines import Line
 GAP = 0.9
 """In line heights: what stands further below begins something new."""
 MOST_LINES = 40
+"""A block ends here at the latest: a longer one has run into what follows."""
 
 
 @dataclass(frozen=True)

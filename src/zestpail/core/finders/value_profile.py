@@ -11,6 +11,7 @@ from rapidfuzz.distance import Levenshtein
 OTHER_SHAPE = 0.5
 """What is left of the score of a value of quite another shape."""
 MOST_EXAMPLES = 40
+"""Examples that a shape is made of: more do not change it."""
 
 _RUNS = re.compile(r"[^\W\d_]+|\d+|\s+|.", re.DOTALL)
 

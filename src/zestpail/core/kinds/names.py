@@ -25,6 +25,7 @@ _JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|de
 _WITH_FORM = re.compile(rf"(?<!\w)({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
 _CAPITALS = re.compile(rf"(?<!\w){_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
 LETTERHEAD_SHAPE = 0.65
+"""How well formed a name in capitals without a legal form is; set by hand."""
 
 
 class Firm(Kind):

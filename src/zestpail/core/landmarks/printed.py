@@ -13,6 +13,7 @@ from zestpail.core.landmarks.match import NEAR_MISS, LandmarkMatch
 from zestpail.core.reading.document import DocumentReading
 
 _DIAL = ((0.93, "strict"), (0.82, "rather strict"), (0.72, "rather forgiving"), (0.0, "forgiving"))
+"""From this similarity on, the dial is called so."""
 
 
 class PrintedWords(Landmark):

@@ -27,7 +27,9 @@ pi_heif.register_heif_opener()
 Image.MAX_IMAGE_PIXELS = None  # sizes are looked at here, before pixels are unpacked, and are told to the person
 
 VECTOR_DPI = 200.0
+"""Pixels an inch at which a page without images is drawn."""
 LEAST_DPI, MOST_DPI = 150.0, 300.0
+"""Pictures are brought between these resolutions before they are read."""
 _PICTURES = (b"II*\0", b"MM\0*", b"\xff\xd8\xff", b"\x89PNG", b"BM", b"GIF8", b"RIFF")
 _DAMAGED = "The picture is damaged or was cut short; scan or send it again."
 

@@ -15,10 +15,13 @@ from zestpail.core.reading.geometry import Affine, Box, around
 from zestpail.core.reading.page import Symbol, Word
 
 LEAST_WORDS = 5
+"""A layer of fewer words is not trusted."""
 LEAST_LENGTH = 1.8
 """Words of one character each are what upright reading makes of lines that run up or down the page."""
 LEAST_COVERED = 0.7
 MOST_SCRAMBLED = 0.1
+"""A layer is trusted if its words cover this share of the ink, and no more than this share of its characters is
+odd."""
 
 
 def words_of(page: pdfium.PdfPage) -> tuple[Word, ...]:

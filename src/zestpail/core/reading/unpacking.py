@@ -21,6 +21,7 @@ from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import Limits
 
 MOST_FILES = 500
+"""A zip with more files is refused."""
 _HEADERS = re.compile(rb"\A(?:[!-9;-~]+:[^\r\n]*\r?\n(?:[ \t][^\r\n]*\r?\n)*)+\r?\n")
 _DATED = re.compile(rb"^(?:from|date|received|message-id):", re.IGNORECASE | re.MULTILINE)
 

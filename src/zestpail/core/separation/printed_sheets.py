@@ -15,8 +15,10 @@ from zestpail.core.separation.sheet_codes import SheetCode, code_text
 
 Paper = Literal["A4", "Letter"]
 DPI = 200
+"""Pixels an inch of a printed sheet."""
 _SIZES: dict[Paper, tuple[int, int]] = {"A4": (1654, 2339), "Letter": (1700, 2200)}
 MARGIN, BAR_HEIGHT = 150, 150
+"""Pixels."""
 MODULE, LEAST_MODULE = 4, 3
 """Dots that the thinnest bar is wide, and at least: half a millimetre, and what a poor scan still keeps apart."""
 

@@ -16,6 +16,7 @@ from zestpail.core.tables.sum_lines import carried, total
 from zestpail.core.tables.table import Column, Table
 
 LEAST_ROWS = 2
+"""One row shows no columns."""
 LEAST_SHARE = 0.6
 """The share of rows in which a column must hold a value of its kind."""
 NARROWEST = 3.0

@@ -20,6 +20,7 @@ from zestpail.core.tables.sum_lines import opening
 from zestpail.core.tables.table import Table
 
 PROVEN, REPAIRED = 0.99, 0.9
+"""How sure a cell is that arithmetic proves, and one that it mends."""
 UNPROVEN = 0.55
 """What is left of the confidence of a cell in a row whose arithmetic fails."""
 LEAST_SHARE = 0.05

@@ -18,6 +18,7 @@ from zestpail.core.tables.found import Strip
 from zestpail.core.tables.table import Table
 
 MOST_NUMBERS = 8
+"""Numbers of a line that are tried as quantity, price and amount: the tries grow with their cube."""
 LEAST_CODES = 0.75
 """The share of rows whose first word looks like a code, for it to be a column of its own."""
 

@@ -19,6 +19,7 @@ from zestpail.core.reading.lines import Line
 from zestpail.core.tables.table import Grid, Table
 
 LIKE = 0.82
+"""How alike a printed header and a known wording have to be; what the dial of landmarks calls rather strict."""
 SAME_HEAD = 82.0
 """How alike (0 to 100) a header line must be to that of a grid that was set by hand."""
 MOST_LINES = 3

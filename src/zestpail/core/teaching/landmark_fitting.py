@@ -18,6 +18,7 @@ L = TypeVar("L", bound=Landmark)
 WEIGHTS = (1.0, 2.0, 4.0, 8.0, 0.0)
 """How much the place may matter, the usual first."""
 LOOSEST = 0.5
+"""The dial is never turned below: half of a wording is no wording."""
 
 
 @dataclass(frozen=True)

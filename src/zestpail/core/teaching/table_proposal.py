@@ -21,6 +21,7 @@ from zestpail.core.teaching.field_proposal import key_for, name_of
 GUTTER = 5.0
 """Points of paper, on hardly any line crossed, that part two columns where no header does."""
 CROSSED = 0.15
+"""Share of lines whose words may lie across a divider that is proposed."""
 MOSTLY = 0.7
 """The share of cells that must be of a kind for the column to be of it."""
 

@@ -13,6 +13,7 @@ from pikepdf import Array, Dictionary, Name
 EM = 1000
 ADVANCE = 500
 ASCENT, DESCENT = 800, -200
+"""Units of the font: an em, the width of each glyph, and how far lines reach up and down."""
 
 
 @dataclass(frozen=True)

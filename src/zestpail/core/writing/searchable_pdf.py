@@ -22,6 +22,7 @@ from zestpail.core.writing.glyphless import ADVANCE, DESCENT, EM, GlyphlessFont,
 from zestpail.core.writing.notes_on_pages import NoteOnPage, note_annotations
 
 JPEG_QUALITY = 75
+"""Of 100; set by hand."""
 
 
 @dataclass(frozen=True)

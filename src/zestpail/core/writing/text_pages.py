@@ -15,9 +15,11 @@ from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 
 DPI, WIDTH, HEIGHT = 150, 1240, 1754
 MARGIN, LINE, SIZE = 120, 34, 24
+"""Pixels of an A4 page at that resolution."""
 MOST_WIDE = 78
 """Characters of a line before it is broken."""
 MOST_LINES = 20_000
+"""A longer text is refused."""
 
 
 def text_pdf(text: str, title: str) -> bytes:

@@ -16,6 +16,7 @@ from zestpail.core.landmarks.labels import folded, unaccented
 from zestpail.core.reading.lines import Line
 
 MOST_DAYS = 180
+"""A number of more days is taken for something else than a term of payment."""
 MOST_BASES = 3
 """Readings of the other date that are counted from."""
 LONG_PHRASE, ALIKE = 9, 90.0

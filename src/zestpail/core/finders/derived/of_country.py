@@ -14,6 +14,7 @@ from zestpail.core.kinds.currency import SHARED
 
 WITHOUT_SIGN = 0.15
 WITH_SIGN = 0.95
+"""How well a currency fits by the country alone, and where a sign on the page says the same; set by hand."""
 
 
 class OfCountry(Finder):

@@ -19,6 +19,7 @@ from zestpail.core.finders.rates import share_of
 WORKED_OUT = 0.05
 """Low, as what is worked out always adds up: the sum must not count as evidence twice."""
 MOST_TRIED = 4
+"""Amounts of each other part that are tried: the sums grow with their product."""
 LEGIBLE = 0.35
 """Where an amount of at least this score is printed, none is worked out: a printed slip is for a person to see."""
 MOST_SURE = 0.89

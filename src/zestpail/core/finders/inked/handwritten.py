@@ -18,6 +18,7 @@ LEAST_INK = 0.08
 FAINT, PLAIN = 9.0, 26.0
 """How wide, in points, a stroke of the pen may be without being a signature, and how wide it is when it is one."""
 LEAST_HIGH = 4.0
+"""Points: lower ink is a line, a speck, or the tail of a letter."""
 
 
 def handwritten(reading: PageReading, area: Box, print_: Iterable[Box] = ()) -> tuple[float, Box | None]:

@@ -27,6 +27,7 @@ REACH = 5.0
 HALF = 120.0
 """Points from the question at which a box is half as likely of it."""
 SURE = 0.9
+"""A box ticked or empty as clearly as this counts as read alike by both readers; set by hand."""
 UNSEEN = 0.7
 """What the words of a box count whose drawn edge was not seen."""
 TOLD = {"yes": "ticked", "no": "empty"}

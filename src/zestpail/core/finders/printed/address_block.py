@@ -20,6 +20,7 @@ from zestpail.core.reading.lines import Line
 HEAD = 0.5
 """The share of the first page's height in which an addressee stands."""
 LONGEST = 45
+"""Letters; a longer piece is no line of an address."""
 OWN = 0.15
 """What is left of a block that looks like the sender's own: it has numbers of its own, or its name is printed again."""
 

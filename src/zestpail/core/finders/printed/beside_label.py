@@ -21,6 +21,7 @@ from zestpail.core.reading.geometry import Box, around
 from zestpail.core.setting import Setting
 
 POINTS_PER_MM = 72 / 25.4
+"""By definition: 72 points and 25.4 mm an inch."""
 UNDER = 0.9
 """What a value under its label scores against one at its right."""
 SHOWN = 3

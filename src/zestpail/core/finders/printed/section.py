@@ -20,6 +20,7 @@ from zestpail.core.reading.lines import Line
 from zestpail.core.setting import Setting
 
 SHOWN = 3
+"""Headings that a sentence names; the others are counted."""
 EDGE = 0.11
 """The share of a page's height at its top and foot in which running heads and page numbers stand."""
 SAME = 88.0
@@ -27,6 +28,7 @@ SAME = 88.0
 LARGER = 1.12
 """A heading is at least so many times as tall as the text, where it is not told by its number or capitals."""
 MOST_WORDS = 8
+"""A heading has no more words than this; longer lines are text."""
 NEW_PARAGRAPH = 1.0
 """A gap of more than this share of a line's height over the usual one begins a paragraph."""
 NUMBERED = re.compile(r"\(?(?:\d{1,2}(?:\.\d{1,2})*|[IVX]{1,4}|[A-H])[.):]?\s+")

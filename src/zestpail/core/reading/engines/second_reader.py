@@ -24,6 +24,7 @@ UNSURE_FIGURES = 0.85
 MOST_WORDS = 40
 """A page with more unsure words than this is too poor for the second reader to mend word by word."""
 TRUSTED = 0.8
+"""A reading that the recogniser itself is less sure of than this mends nothing."""
 MARGIN = 1.5
 """Points of paper around a clip."""
 

@@ -15,11 +15,13 @@ from zestpail.core.reading.page import Mark, Word
 LEAST_SIDE, MOST_SIDE = 6.0, 22.0
 """Points."""
 MOST_OBLONG = 1.35
+"""Longer side by shorter side of a box to be ticked."""
 EDGE_THERE = 0.72
 """The share of each side that must be inked for it to be drawn."""
 SQUARE_THERE = 0.7
 """The same for squares of a size that the page's other boxes have."""
 MOST_RUN_ON = 2
+"""Sides of a box that may go on as a line; with more it is a cell of a table."""
 LEAST_ALONE = 8.0
 """Points; smaller boxes, such as a letter may look like, say nothing about the size of others."""
 LEGIBLE = 0.6

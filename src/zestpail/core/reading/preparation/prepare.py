@@ -14,9 +14,11 @@ from zestpail.core.reading.page import Preparation
 LEAST_SKEW = 0.15
 """Degrees under which straightening would blur more than it mends."""
 MOST_SKEW = 6.0
+"""Degrees to either side within which a skew is looked for."""
 MOST_SHADE = 24.0
 """How much the paper's brightness (0 to 255) may vary over the page before it is evened out."""
 LEAST_CONTRAST = 120.0
+"""Grey levels between ink and paper from which on an even page is left as it is."""
 LEAST_GRAIN = 2.0
 """How far (0 to 255) a page's pixels usually stand off their neighbours before the page counts as grainy."""
 

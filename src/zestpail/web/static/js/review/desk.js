@@ -97,8 +97,8 @@ export function desk() {
       this.active = card.dataset.key;
       this.cards().forEach((other) => other.classList.toggle("active", other === card));
       for (const page of viewport.pages) {
-        page.element.querySelectorAll(".values > *").forEach((mark) =>
-          mark.classList.toggle("active", mark.dataset.key === this.active));
+        page.element.querySelectorAll(".values > *").forEach((frame) =>
+          frame.classList.toggle("active", frame.dataset.key === this.active));
       }
       if (focus) card.focus({ preventScroll: true });
       if (card.dataset.box) viewport.glideTo(Number(card.dataset.page), card.dataset.box.split(",").map(Number));
