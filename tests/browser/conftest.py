@@ -93,6 +93,7 @@ def open_browser() -> webdriver.Chrome:
     for flag in (
         "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-background-networking",
         "--disable-component-update", "--disable-sync", "--no-first-run", "--hide-scrollbars",
+        "--force-prefers-reduced-motion",
     ):  # fmt: skip
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})

@@ -61,7 +61,7 @@ class AtTheBrowser:
             except (StaleElementReferenceException, ElementNotInteractableException):  # drawn anew, or not yet drawn
                 return None
 
-        return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(tried, message)
+        return WebDriverWait(self.driver, seconds, poll_frequency=0.1).until(tried, message)
 
     def keys(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()

@@ -45,7 +45,7 @@ def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, serv
     ines.one("input[type=file]").send_keys("\n".join(str(demo / name) for name in DROPPED))
     ines.until(lambda: ines.text(".progress") == "8 files kept", "all files kept")
     ines.until(lambda: "need you" in ines.text(".standing"), "a first doubt, shown without reloading")
-    ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 90)
+    ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 300)
     ines.until(lambda: "5 delivered" in ines.text(".standing"), "what is sure is delivered")
     ines.says(".standing", "3 need you")
     assert ines.axe() == []

@@ -37,7 +37,7 @@ def begin(ines: AtTheBrowser, name: str, *files: Path) -> None:
     ines.one("#name").send_keys(name, Keys.ENTER)
     ines.until(lambda: "/types/" in ines.driver.current_url, "the bench")
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
-    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 180)
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 300)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0])
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
 
@@ -115,7 +115,7 @@ def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, server: S
     assert ines.axe() == []
     ines.open("/")
     ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
-    ines.until(lambda: ines.text("#lane-supplier-statements .stations li:last-child b") == "1", "delivered", 120)
+    ines.until(lambda: ines.text("#lane-supplier-statements .stations li:last-child b") == "1", "delivered", 300)
     folder = server.delivered / "supplier-statements"
     with (folder / "supplier-statements-entries.csv").open(encoding="utf-8", newline="") as file:
         rows = list(csv.DictReader(file))
@@ -133,13 +133,14 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.open("/")
     file = FILES / "supplier-invoices" / "bight-04.pdf"
     ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
-    ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 90)
+    ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 300)
     ines.one(".batches a").click()
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
     ines.says(".drawer-head", "adds up to net, 1,243.50")
     ines.keys("t")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".desk.tall .divider"), "dividers on the page")
+    ines.until(lambda: in_view(ines), "the row at hand in view on the page, which got smaller")
     assert ines.axe() == []
     at_cell(ines, 2, "line_total")
     ines.ctrl("a")
@@ -205,7 +206,7 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     ines.press("form[action='/types/starters/supplier-invoice'] button")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".samples input[type=file]"), "the bench")
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
-    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 240)
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 300)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0] + "?field=lines")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, "#card-lines.active"), "the table at hand")
     shown = {
@@ -235,3 +236,8 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     ines.drag((left - 6, top - 3), (right + 6, below[3] + 2))
     ines.until(lambda: "rows. It holds on all samples." in ines.text("#toast"), "the rows follow the one drawn round")
     assert len(live(ines, 1)) == len(truth(files[7], "lines"))
+
+
+def in_view(ines: AtTheBrowser) -> bool:
+    paper, row = ines.one(".paper").rect, ines.one(".row-mark").rect
+    return bool(paper["y"] <= row["y"] and row["y"] + row["height"] <= paper["y"] + paper["height"])

@@ -57,7 +57,7 @@ def test_1_a_type_is_begun_and_its_samples_are_read(ines: AtTheBrowser) -> None:
     ines.until(lambda: "/types/fuel-delivery-note" in ines.driver.current_url)
     ines.says(".no-sample", "Drop a few below")
     ines.one(".samples input[type=file]").send_keys("\n".join([*(str(NOTES / name) for name in SAMPLES), __file__]))
-    ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 120)
+    ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 300)
     ines.until(
         lambda: "neither a PDF nor a picture" in ines.text(".cell.refused"), "the seventh is refused with its reason"
     )

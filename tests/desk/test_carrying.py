@@ -133,11 +133,11 @@ def test_how_a_field_is_worked_out_comes_back_as_it_was_set(ready: Store, ines: 
 @pytest.fixture
 def read_note(ready: Store, ines: SignedIn) -> Callable[[], int]:
     """A lane that reads with revision 1 of the type, and a note that comes through it up to review or settled."""
-    lane_settings = supplier_invoices().model_copy(update={"type": KEY, "folder": "notes", "review_below": 0.3})
+    lane_settings = supplier_invoices().model_copy(update={"type": KEY, "review_below": 0.3})
 
     def through() -> int:
         with ready.transaction() as session:
-            session.add(Lane(key="fuel", name="Fuel", settings=lane_settings.model_dump(mode="json")))
+            session.add(Lane(key="fuel", name="Fuel", settings=lane_settings))
         for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
             arrivals.arrive(ready, "fuel", name, (NOTES / name).read_bytes(), ines.id, None)
         for file in ids(ready, ArrivedFile):

@@ -29,7 +29,7 @@ export function desk() {
         show: (path) => this.show(path),
         activate: () => this.intoTable(),
       });
-      new ResizeObserver(() => (drawer.tall ? viewport.fitWidth() : viewport.fit())).observe(paper);
+      new ResizeObserver(() => drawer.resized()).observe(paper);
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("focusin", (event) => this.focused(event));
       this.$root.addEventListener("load", () => this.arrange(), true); // snippets change the height of cards

@@ -89,9 +89,23 @@ export class Drawer {
       column: input.dataset.column,
     };
     this.actions.activate();
-    const place = input.dataset.box ? input : row.dataset.box ? row : null;
     this.mark(row);
+    this.bringIntoView(input);
+  }
+
+  // The cell on the page, or its row.
+  bringIntoView(input) {
+    const row = input.closest(".row");
+    const place = input.dataset.box ? input : row.dataset.box ? row : null;
     if (place) this.viewport.glideTo(Number(place.dataset.page), place.dataset.box.split(",").map(Number));
+  }
+
+  // The paper has another size: fitted anew, with the cell at hand in view.
+  resized() {
+    if (this.tall) this.viewport.fitWidth();
+    else this.viewport.fit();
+    const input = document.activeElement?.closest(".drawer input[data-column]");
+    if (input) this.bringIntoView(input);
   }
 
   mark(row) {
