@@ -99,7 +99,7 @@ ACT_WORDS: dict[str, str] = {
     "change_undone": "undone",
     "taken_back": "taken back to review",
     "delivered": "delivered",
-    "delivered_to_all": "delivered to all",
+    "delivered_to_all": "delivered to all destinations",
     "delivery_failed": "delivery failed",
     "delivery_retried": "delivery asked for again",
 }
