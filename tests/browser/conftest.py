@@ -8,7 +8,9 @@ import signal
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Generator, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -22,6 +24,8 @@ from tests.conftest import free_port
 
 ROOT = Path(__file__).parents[2]
 LEFT_BEHIND = ROOT / "test-failures"
+PLACES = ("The scanner", "E-mail that is sent")
+"""What the demo's welcome says the addresses of."""
 
 
 @dataclass(frozen=True)
@@ -37,29 +41,16 @@ class Server:
 
 @pytest.fixture(scope="module")
 def server() -> Iterator[Server]:
-    """``./zestpail demo`` on a data folder of its own, so that each file of tests can be run alone."""
-    data = Path(tempfile.mkdtemp(prefix="zestpail-browser-"))
-    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
-    with (
-        (data / "said.log").open("w") as log,
-        FileLock(Path(tempfile.gettempdir()) / "zestpail-tests-start.lock"),  # two that start look for free ports
-    ):
-        smtp_port = free_port()
-        environment = {**os.environ, "ZESTPAIL_SMTP_PORT": str(smtp_port), "ZESTPAIL_WORKERS": "1"}
-        process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=log, text=True, env=environment, cwd=ROOT)
-        assert process.stdout
-        places = {"The scanner": "", "E-mail that is sent": ""}
-        for line in process.stdout:
-            places |= {words: line.split()[-1] for words in places if line.startswith(words)}
-            if line.startswith("Ctrl-C"):
-                break
-    incoming = data / "incoming"
-    yield Server(
-        (data / "address").read_text(), data / "delivered", incoming, smtp_port, *places.values(), data / "said.log"
-    )
-    process.send_signal(signal.SIGINT)
-    assert process.wait(40) == 0
-    shutil.rmtree(data, ignore_errors=True)
+    """A demo that nobody has used, for files of tests that count what is there."""
+    with demo_server() as started:
+        yield started
+
+
+@pytest.fixture(scope="session")
+def shared_server() -> Iterator[Server]:
+    """A demo for all files of tests that keep to types and lanes of their own."""
+    with demo_server() as started:
+        yield started
 
 
 @pytest.fixture(scope="module")
@@ -75,7 +66,7 @@ def pytest_runtest_makereport(item: pytest.Function) -> Generator[None, pytest.T
     report = yield
     if report.failed and report.when == "call":
         LEFT_BEHIND.mkdir(exist_ok=True)
-        driver, server = item.funcargs.get("browser"), item.funcargs.get("server")
+        driver, server = item.funcargs.get("browser"), item.funcargs.get("server") or item.funcargs.get("shared_server")
         try:
             if driver:
                 driver.save_screenshot(str(LEFT_BEHIND / f"{item.name}.png"))
@@ -102,3 +93,36 @@ def open_browser() -> webdriver.Chrome:
     width, height = driver.execute_script("return [innerWidth, innerHeight]")
     driver.set_window_size(2 * 1280 - width, 2 * 800 - height)
     return driver
+
+
+@contextmanager
+def demo_server() -> Iterator[Server]:
+    """``./zestpail demo`` on a data folder of its own."""
+    data = Path(tempfile.mkdtemp(prefix="zestpail-browser-"))
+    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
+    with (
+        (data / "said.log").open("w") as log,
+        FileLock(Path(tempfile.gettempdir()) / "zestpail-tests-start.lock"),  # two that start look for free ports
+    ):
+        smtp_port = free_port()
+        environment = {**os.environ, "ZESTPAIL_SMTP_PORT": str(smtp_port), "ZESTPAIL_WORKERS": "1"}
+        process = subprocess.Popen(command, stdout=log, stderr=subprocess.STDOUT, env=environment, cwd=ROOT)
+        lines = welcome(process, data / "said.log")
+    places = {words: line.split()[-1] for line in lines for words in PLACES if line.startswith(words)}
+    yield Server(
+        (data / "address").read_text(), data / "delivered", data / "incoming", smtp_port,
+        *(places[words] for words in PLACES), data / "said.log",
+    )  # fmt: skip
+    process.send_signal(signal.SIGINT)
+    assert process.wait(90) == 0
+    shutil.rmtree(data, ignore_errors=True)
+
+
+def welcome(process: subprocess.Popen[bytes], log: Path) -> list[str]:
+    """What the server says until it can be used."""
+    while True:
+        ended, lines = process.poll(), log.read_text().splitlines()
+        if any(line.startswith("Ctrl-C") for line in lines):
+            return lines
+        assert ended is None, "\n".join(lines)
+        time.sleep(0.1)

@@ -2,30 +2,40 @@
 
 from __future__ import annotations
 
+import threading
+from collections.abc import Iterator
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
 from itertools import pairwise
+from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from selenium import webdriver
 
-from tests.browser.conftest import Server
+import zestpail.web
 
 pytestmark = pytest.mark.browser
 GAP = 4
+STATIC = Path(zestpail.web.__file__).parent / "static"
 cards = st.lists(st.tuples(st.integers(-300, 1200), st.integers(20, 120)), min_size=1, max_size=7)
 
 
 @pytest.fixture(scope="module")
-def page(browser: webdriver.Chrome, server: Server) -> webdriver.Chrome:
-    browser.get(server.address + "/sign-in")
-    return browser
+def page(browser: webdriver.Chrome) -> Iterator[webdriver.Chrome]:
+    """A page of a server that has nothing but the scripts."""
+    scripts = ThreadingHTTPServer(("127.0.0.1", 0), partial(SimpleHTTPRequestHandler, directory=str(STATIC)))
+    threading.Thread(target=scripts.serve_forever, daemon=True).start()
+    browser.get(f"http://127.0.0.1:{scripts.server_port}/pail.svg")
+    yield browser
+    scripts.shutdown()
 
 
 def spread(page: webdriver.Chrome, wishes: list[tuple[int, int]], room: int) -> list[float]:
     found = page.execute_async_script(
         """const [wishes, room, done] = arguments;
-        import("/static/js/page/margins.js").then(({ spread }) => {
+        import("/js/page/margins.js").then(({ spread }) => {
           const cards = wishes.map(([wish, height]) => ({ wish, height }));
           const tops = spread(cards, room);
           done(cards.map((card) => tops.get(card)));

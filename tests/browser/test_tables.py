@@ -22,8 +22,8 @@ STATEMENT = FILES / "supplier-statements" / "statement-tarnwick-01.tif"
 
 
 @pytest.fixture
-def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
-    return at_work(browser, server.address, "/types")
+def ines(browser: webdriver.Chrome, shared_server: Server) -> AtTheBrowser:
+    return at_work(browser, shared_server.address, "/types")
 
 
 def truth(file: Path, table: str) -> list[dict[str, str | None]]:
@@ -109,14 +109,14 @@ def test_1_a_statement_is_drawn_round_once_and_all_pages_fill(ines: AtTheBrowser
     assert ines.axe() == []
 
 
-def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, server: Server) -> None:
+def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, shared_server: Server) -> None:
     ines.open("/lanes/supplier-statements/rows")
     ines.says("thead", "Balance")
     assert ines.axe() == []
     ines.open("/")
     ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
     ines.until(lambda: ines.text("#lane-supplier-statements .stations li:last-child b") == "1", "delivered", 300)
-    folder = server.delivered / "supplier-statements"
+    folder = shared_server.delivered / "supplier-statements"
     with (folder / "supplier-statements-entries.csv").open(encoding="utf-8", newline="") as file:
         rows = list(csv.DictReader(file))
     wanted = truth(STATEMENT, "entries")

@@ -21,8 +21,8 @@ SAMPLES = tuple(
 
 
 @pytest.fixture
-def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
-    return AtTheBrowser(browser, server.address)
+def ines(browser: webdriver.Chrome, shared_server: Server) -> AtTheBrowser:
+    return AtTheBrowser(browser, shared_server.address)
 
 
 def mark(ines: AtTheBrowser, key: str) -> str:

@@ -19,8 +19,8 @@ FORMS = Path(__file__).parents[2] / "demo" / "files" / "berth-applications"
 
 
 @pytest.fixture
-def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
-    return AtTheBrowser(browser, server.address)
+def ines(browser: webdriver.Chrome, shared_server: Server) -> AtTheBrowser:
+    return AtTheBrowser(browser, shared_server.address)
 
 
 def right(key: str) -> dict[str, str]:
