@@ -85,7 +85,7 @@ from zestpail.store import open_store
 usual = split.note
 def note(session, what, **told):
     usual(session, what, **told)
-    if what == "cut":
+    if what == "document_split":
         os.kill(os.getpid(), signal.SIGKILL)
 split.note = note
 split.separate_file(open_store(sys.argv[1], sys.argv[2]), 1)
