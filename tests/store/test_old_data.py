@@ -6,6 +6,7 @@ import subprocess
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
+from typing import get_args
 
 import psycopg
 import pytest
@@ -22,7 +23,7 @@ from zestpail.delivery import FolderPlan
 from zestpail.desk.batches import page_moves
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.ribbon import ribbon_view
-from zestpail.desk.documents.audit import ACT_WORDS
+from zestpail.desk.documents.audit import ACT_WORDS, Act
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
 from zestpail.desk.people.people import SignedIn
@@ -97,6 +98,7 @@ def test_a_document_in_review_is_gone_on_with_and_all_of_it_undone(old: Store) -
 
 def test_deliveries_keep_their_receipts_and_go_on_with_what_was_planned(old: Store) -> None:
     view = batch_view(old, 1)
+    assert ACT_WORDS.keys() == set(get_args(Act))
     assert view.trail and {row.what for row in view.trail} <= ACT_WORDS.keys()
     assert any(row.words == "page read" and row.more.startswith("page ") for row in view.trail)
     receipts = {document.id: document.receipts for document in view.documents}
