@@ -151,6 +151,23 @@ def test_what_cannot_be_kept_stays_and_a_usual_lane_takes_the_rest(store: Store,
     assert lying(mailbox, "INBOX") == 0
 
 
+def test_a_message_that_somebody_takes_away_meanwhile_holds_up_nothing(store: Store, mailbox: Mailbox) -> None:
+    for number in (1, 2, 3):
+        post(mailbox, "supplier-invoices@harbour.example", number)
+    saved: list[str] = []
+
+    def keep(arrived: Arrived) -> None:
+        if not saved:
+            with logged_in(mailbox) as other:
+                other.select("INBOX")
+                other.store("2", "+FLAGS", "(\\Deleted)")
+                other.expunge()
+        saved.append(arrived.name)
+
+    assert look(mailbox, lane_keys(store).__contains__, keep) == 2
+    assert saved == ["Invoice 1.eml", "Invoice 3.eml"]
+
+
 def test_a_mailbox_that_is_none_is_told() -> None:
     with pytest.raises(NoMailbox, match="is to be given as"):
         mailbox_at("http://there")

@@ -68,7 +68,8 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
             moved = 0
             for number in server.search(["UNDELETED"]):
                 try:
-                    target = _saved(keep, _fetched(server, number, mailbox.lane, is_lane))
+                    arrived = _fetched(server, number, mailbox.lane, is_lane)
+                    target = _saved(keep, arrived) if arrived else ""
                 except NotKept as refusal:
                     log.warning("an e-mail was not taken", why=str(refusal))
                     target = REFUSED
@@ -102,11 +103,13 @@ def _saved(keep: Keep, arrived: Arrived) -> str:
     return DONE
 
 
-def _fetched(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str], bool]) -> Arrived:
-    """One message for its lane. Raises NotKept for one that is too large or names no lane."""
-    if server.fetch(number, ["RFC822.SIZE"])[number][b"RFC822.SIZE"] > MOST_BYTES:
+def _fetched(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str], bool]) -> Arrived | None:
+    """One message for its lane, or None if somebody took it away meanwhile. Raises NotKept: too large, or no lane."""
+    if server.fetch(number, ["RFC822.SIZE"]).get(number, {}).get(b"RFC822.SIZE", 0) > MOST_BYTES:
         raise NotKept(f"it has more than {MOST_BYTES // 1_000_000} MB")
-    data = server.fetch(number, ["BODY.PEEK[]"])[number][b"BODY[]"]
+    data = server.fetch(number, ["BODY.PEEK[]"]).get(number, {}).get(b"BODY[]")
+    if data is None:
+        return None
     header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
     details = [str(value) for name in _TOLD_TO for value in header.get_all(name, [])]
     lanes = dict.fromkeys(lane_in(address) for _, address in getaddresses(details))
