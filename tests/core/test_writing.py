@@ -17,7 +17,7 @@ from openpyxl import load_workbook
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
-from zestpail.core.writing.spreadsheets import Column, Row, add_to_csv, add_to_xlsx, harmless
+from zestpail.core.writing.spreadsheets import Column, harmless, put_in_csv, put_in_xlsx
 
 COLUMNS = (Column("Supplier"), Column("Date", "date"), Column("Total", "money"))
 
@@ -39,9 +39,9 @@ def test_a_searchable_pdf(demo: Path, name: str, packed: str) -> None:
 
 
 def test_csv_rows() -> None:
-    first = add_to_csv(b"", COLUMNS, Row("D1", ('Rope, "8-strand"\nand twine', "2026-09-03", "-12.50")))
-    second = add_to_csv(first, COLUMNS, Row("D2", ("=HYPERLINK(1)", None, "1.00")))
-    assert second == add_to_csv(second, COLUMNS, Row("D2", ("another", None, "2.00")))
+    first = put_in_csv(b"", COLUMNS, "D1", [('Rope, "8-strand"\nand twine', "2026-09-03", "-12.50")])
+    second = put_in_csv(first, COLUMNS, "D2", [("=HYPERLINK(1)", None, "1.00")])
+    assert second == put_in_csv(second, COLUMNS, "D2", [("=HYPERLINK(1)", None, "1.00")])
     rows = list(csv.reader(io.StringIO(second.decode(), newline="")))
     assert rows == [
         ["Document", "Supplier", "Date", "Total"],
@@ -50,7 +50,21 @@ def test_csv_rows() -> None:
     ]
     assert second.count(b"\r\n") == 3
     with pytest.raises(ValueError, match="other columns"):
-        add_to_csv(second, COLUMNS[:2], Row("D3", ("x", None)))
+        put_in_csv(second, COLUMNS[:2], "D3", [("x", None)])
+
+
+@given(st.lists(st.tuples(st.sampled_from("abc"), st.lists(st.text(max_size=3), max_size=3)), max_size=6))
+def test_a_document_has_its_newest_rows_and_no_others(written: list[tuple[str, list[str]]]) -> None:
+    columns, data, books, newest = [Column("Text")], b"", b"", dict[str, list[str]]()
+    for reference, cells in written:
+        data = put_in_csv(data, columns, reference, [[cell] for cell in cells])
+        books = put_in_xlsx(books, columns, reference, [[cell] for cell in cells])
+        newest[reference] = [harmless(cell) for cell in cells]
+    rows = list(csv.reader(io.StringIO(data.decode("utf-8"), newline="")))[1:]
+    assert {name: [row[1] for row in rows if row[0] == name] for name in newest} == newest
+    sheet = load_workbook(io.BytesIO(books)).worksheets[0] if books else None
+    references = [row[0] for row in sheet.iter_rows(min_row=2, values_only=True)] if sheet else []
+    assert sorted(filter(None, references)) == sorted(name for name, cells in newest.items() for _ in cells)
 
 
 @given(st.text(min_size=1))
@@ -62,9 +76,9 @@ def test_no_cell_is_a_formula(cell: str) -> None:
 
 
 def test_xlsx_has_real_numbers_and_dates() -> None:
-    data = add_to_xlsx(b"", COLUMNS, Row("D1", ("=1+1", "2026-09-03", "1597.68")))
-    data = add_to_xlsx(data, COLUMNS, Row("D2", ("Bight", None, None)))
-    assert data == add_to_xlsx(data, COLUMNS, Row("D2", ("Bight", None, None)))
+    data = put_in_xlsx(b"", COLUMNS, "D1", [("=1+1", "2026-09-03", "1597.68")])
+    data = put_in_xlsx(data, COLUMNS, "D2", [("Heron", "2026-09-04", "2.00")])
+    data = put_in_xlsx(data, COLUMNS, "D2", [("Bight", None, None)])
     sheet = load_workbook(io.BytesIO(data)).worksheets[0]
     assert [cell.value for cell in sheet[2]] == ["D1", "=1+1", datetime(2026, 9, 3), 1597.68]
     assert sheet["B2"].data_type == "s"

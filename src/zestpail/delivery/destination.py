@@ -37,10 +37,13 @@ class Files(Protocol):
         Raises Taken if other content has that name, Refused with the reason if it cannot be written.
         """
 
-    def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> None:
+    def remove(self, path: PurePosixPath, sha256: str) -> bool:
+        """Remove the file if it has that content; returns whether it was there. Raises Refused with the reason."""
+
+    def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> bool:
         """Replace a file by what ``change`` makes of it (of nothing, if it is not there), one writer at a time.
 
-        Raises Refused with the reason.
+        Returns whether that changed it. Raises Refused with the reason.
         """
 
 
@@ -98,6 +101,10 @@ class Outgoing:
     lane: str
     """What the lane is called."""
     naming: Naming
+    version: int = 1
+    """Above 1 where the document was corrected after it had been sent to this destination."""
+    replaces: Plan | None = None
+    """What was sent there of the version before."""
 
     @property
     def named(self) -> dict[str, str | None]:
@@ -113,11 +120,23 @@ class Plan(BaseModel):
 
     reference: str
     pdf: str
+    """What is sent, by the hash under which it is kept."""
+    version: int = 1
+
+    can_be_recalled: ClassVar[bool] = False
+    """Whether what was sent can be taken out over there again."""
 
     @property
     def promised(self) -> tuple[str, str] | None:
         """The place and the name there that nobody else may be promised; None where names are free."""
         return None
+
+    def recall(self, outlets: Outlets) -> tuple[str, ...]:  # noqa: ARG002 - where nothing can be taken out
+        """Take out over there what was written by this plan, wholly or in part; returns what was.
+
+        Doing it again is no error. Raises Refused with the reason.
+        """
+        return ()
 
 
 class TableReceipt(BaseModel):
@@ -136,6 +155,7 @@ class Receipt(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     reference: str
+    version: int = 1
     bytes: int
     sha256: str
     file: str = ""
@@ -159,7 +179,7 @@ class Destination(BaseModel):
     """Names it within its lane for good; its deliveries are kept under it."""
 
     def plan(self, document: Outgoing, is_taken: Callable[[str, PurePosixPath], bool], outlets: Outlets) -> Plan | None:
-        """What of the document will be sent; None where this one is not for it.
+        """What of the document will be sent; None where this one is not for it. Raises Refused with the reason.
 
         ``is_taken`` says whether a name at a place is promised to another document.
         """

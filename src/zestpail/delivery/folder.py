@@ -12,7 +12,7 @@ from typing import ClassVar, Literal
 from filelock import FileLock
 from pydantic import Field
 
-from zestpail.core.writing.file_names import compose, never_taken
+from zestpail.core.writing.file_names import compose, never_taken, of_version
 from zestpail.delivery.destination import (
     Destination,
     Files,
@@ -24,7 +24,15 @@ from zestpail.delivery.destination import (
     TableReceipt,
     Taken,
 )
-from zestpail.delivery.rows import PlannedRows, TableExport, document_row, table_rows, write_rows
+from zestpail.delivery.rows import (
+    PlannedRows,
+    TableExport,
+    document_row,
+    may_be_written,
+    remove_rows,
+    table_rows,
+    write_rows,
+)
 
 
 class FolderPlan(Plan):
@@ -35,10 +43,29 @@ class FolderPlan(Plan):
     path: str
     rows: tuple[PlannedRows, ...] = ()
     """Of the document itself, and then of its tables."""
+    no_longer: tuple[PlannedRows, ...] = ()
+    """Rows of the version before, of tables that have none now."""
+
+    can_be_recalled: ClassVar[bool] = True
 
     @property
     def promised(self) -> tuple[str, str]:
         return self.folder, self.path
+
+    @property
+    def shared_rows(self) -> tuple[PlannedRows, ...]:
+        """Those in files that other documents have rows in too."""
+        own = str(PurePosixPath(self.path).with_suffix(""))
+        return tuple(rows for rows in self.rows if not rows.csv.startswith(own))
+
+    def recall(self, outlets: Outlets) -> tuple[str, ...]:
+        """The file, if it is still as it was written, and the rows with its reference."""
+        files, removed = outlets.folder(self.folder), []
+        for rows in self.rows:
+            removed += list(remove_rows(files, rows, self.reference))
+        if files.remove(PurePosixPath(self.path), self.pdf):
+            removed.append(self.path)
+        return tuple(f"{self.folder}/{name}" for name in removed)
 
 
 class FolderDestination(Destination):
@@ -55,14 +82,19 @@ class FolderDestination(Destination):
         """A name that neither the folder holds nor another document was promised."""
         files = outlets.folder(self.folder)
         path = never_taken(
-            compose(document.naming, document.named, document.counter, "pdf"),
+            of_version(compose(document.naming, document.named, document.counter, "pdf"), document.version),
             lambda name: is_taken(self.folder, name) or files.holds(name),
         )
         rows = (
             document_row(document, self.csv, self.xlsx),
             *table_rows(document, self.tables, self.csv, path),
         )
-        return FolderPlan(reference=document.reference, pdf=document.pdf, folder=self.folder, path=str(path), rows=rows)
+        may_be_written(rows)
+        before = document.replaces.shared_rows if isinstance(document.replaces, FolderPlan) else ()
+        return FolderPlan(
+            reference=document.reference, pdf=document.pdf, version=document.version, folder=self.folder,
+            path=str(path), rows=rows, no_longer=tuple(one for one in before if one.csv not in {r.csv for r in rows}),
+        )  # fmt: skip
 
     def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
         """The file first, then its rows: both are the same however often they are written."""
@@ -70,9 +102,12 @@ class FolderDestination(Destination):
             raise Refused("This was planned for another kind of destination.")
         files = outlets.folder(plan.folder)
         files.put(PurePosixPath(plan.path), pdf)
+        for rows in plan.no_longer:
+            list(remove_rows(files, rows, plan.reference))
         document, *tables = [_placed(plan.folder, write_rows(files, rows, plan.reference)) for rows in plan.rows]
         return Receipt(
             reference=plan.reference,
+            version=plan.version,
             bytes=len(pdf),
             sha256=hashlib.sha256(pdf).hexdigest(),
             file=f"{plan.folder}/{plan.path}",
@@ -100,7 +135,10 @@ class FolderFiles:
         self.root, self._locks = root, locks
 
     def holds(self, path: PurePosixPath) -> bool:
-        return self._inside(path).exists()
+        try:
+            return self._inside(path).exists()
+        except OSError as error:
+            raise Refused(f"{path} cannot be looked for: {(error.strerror or str(error)).lower()}.") from error
 
     def put(self, path: PurePosixPath, data: bytes) -> None:
         target = self._inside(path)
@@ -116,7 +154,21 @@ class FolderFiles:
         except OSError as error:
             raise Refused(f"{path} cannot be written: {(error.strerror or str(error)).lower()}.") from error
 
-    def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> None:
+    def remove(self, path: PurePosixPath, sha256: str) -> bool:
+        target = self._inside(path)
+        try:
+            if not target.exists() or hashlib.sha256(target.read_bytes()).hexdigest() != sha256:
+                return False
+            target.unlink()
+            for folder in target.parents:
+                if folder == self.root or any(folder.iterdir()):
+                    break
+                folder.rmdir()
+        except OSError as error:
+            raise Refused(f"{path} cannot be removed: {(error.strerror or str(error)).lower()}.") from error
+        return True
+
+    def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> bool:
         target = self._inside(path)
         try:
             target.parent.mkdir(parents=True, exist_ok=True)
@@ -126,6 +178,7 @@ class FolderFiles:
                 after = change(before)
                 if after != before:
                     self._written_beside(target, after).replace(target)
+                return after != before
         except (OSError, ValueError) as error:
             message = (error.strerror or str(error)) if isinstance(error, OSError) else str(error)
             raise Refused(f"{path} cannot be added to: {message}") from error

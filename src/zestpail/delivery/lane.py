@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from zestpail.core.writing.file_names import compose
+from zestpail.core.writing.file_names import compose, of_version
 from zestpail.delivery.destination import Destination, Outgoing, Outlets, Plan, Receipt, Refused
 
 
@@ -36,16 +36,19 @@ class LaneDestination(Destination):
         outlets: Outlets,  # noqa: ARG002
     ) -> LanePlan:
         """Every document."""
-        name = compose(document.naming, document.named, document.counter, "pdf").name
+        name = of_version(compose(document.naming, document.named, document.counter, "pdf"), document.version).name
         return LanePlan(
-            reference=document.reference, pdf=document.pdf, lane=self.lane, name=name, channel=f"lane {document.lane}"
-        )
+            reference=document.reference, pdf=document.pdf, version=document.version, lane=self.lane, name=name,
+            channel=f"lane {document.lane}",
+        )  # fmt: skip
 
     def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
         """It arrives there once, however often it is sent."""
         if not isinstance(plan, LanePlan):
             raise Refused("This was planned for another kind of destination.")
-        batch = outlets.hand_on(plan.lane, plan.name, pdf, plan.channel, plan.reference)
+        identity = plan.reference if plan.version == 1 else f"{plan.reference} version {plan.version}"
+        batch = outlets.hand_on(plan.lane, plan.name, pdf, plan.channel, identity)
         return Receipt(
-            reference=plan.reference, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(), handed_on=batch
-        )
+            reference=plan.reference, version=plan.version, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(),
+            handed_on=batch,
+        )  # fmt: skip

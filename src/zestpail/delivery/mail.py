@@ -10,7 +10,7 @@ from email.message import EmailMessage
 from pathlib import PurePosixPath
 from typing import ClassVar, Literal
 
-from zestpail.core.writing.file_names import compose
+from zestpail.core.writing.file_names import compose, of_version
 from zestpail.delivery.destination import Destination, Outgoing, Outlets, Parcel, Plan, Receipt, Refused
 
 WAIT = 60.0
@@ -47,8 +47,10 @@ class MailDestination(Destination):
         """Nothing where no sheet asked for it, or the address is not allowed."""
         if not document.mail or not self.allows(document.mail):
             return None
-        name = compose(document.naming, document.named, document.counter, "pdf").name
-        return MailPlan(reference=document.reference, pdf=document.pdf, to=document.mail, name=name)
+        name = of_version(compose(document.naming, document.named, document.counter, "pdf"), document.version).name
+        return MailPlan(
+            reference=document.reference, pdf=document.pdf, version=document.version, to=document.mail, name=name
+        )
 
     def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
         """Its identity stays the same however often it is sent."""
@@ -57,8 +59,13 @@ class MailDestination(Destination):
         path = PurePosixPath(plan.name)
         identity = hashlib.sha256(f"{plan.reference} {plan.pdf}".encode()).hexdigest()[:32]
         text = f"{path.name}, as it was filed.\n"
+        if plan.version > 1:
+            text += f"It is version {plan.version} and replaces what was sent before.\n"
         outlets.post.send(Parcel(plan.to, path.stem, text, path, pdf, f"{plan.reference}.{identity}"))
-        return Receipt(reference=plan.reference, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(), mail=plan.to)
+        return Receipt(
+            reference=plan.reference, version=plan.version, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(),
+            mail=plan.to,
+        )  # fmt: skip
 
 
 class SmtpPost:

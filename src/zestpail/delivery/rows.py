@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import partial
 from pathlib import PurePosixPath
 from typing import Literal
@@ -12,9 +12,9 @@ from pydantic import BaseModel, ConfigDict
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.kinds.kind import SheetFormat
 from zestpail.core.tables import Table
-from zestpail.core.writing.spreadsheets import Column, Row, add_to_csv, add_to_xlsx
+from zestpail.core.writing.spreadsheets import MOST_IN_CELL, Column, put_in_csv, put_in_xlsx
 from zestpail.core.writing.value_formats import formatted
-from zestpail.delivery.destination import Files, Outgoing, TableReceipt
+from zestpail.delivery.destination import Files, Outgoing, Refused, TableReceipt
 
 Way = Literal["one_sheet", "own_sheet", "none"]
 WAYS: dict[Way, str] = {
@@ -81,13 +81,45 @@ def table_rows(
             yield PlannedRows(title=table.name, csv=to_csv, xlsx=to_xlsx, columns=columns, rows=cells)
 
 
+def may_be_written(planned: Sequence[PlannedRows]) -> None:
+    """Raises Refused where a value is longer than a spreadsheet takes."""
+    for rows in planned:
+        for cells in rows.rows:
+            for column, cell in zip(rows.columns, cells, strict=True):
+                if len(cell or "") > MOST_IN_CELL:
+                    raise Refused(
+                        f"“{column.heading}” has {len(cell or ''):,} characters, and a cell of a spreadsheet takes "
+                        f"{MOST_IN_CELL:,}. Take the document back and shorten it."
+                    )
+
+
 def write_rows(files: Files, planned: PlannedRows, reference: str) -> TableReceipt:
-    """Add them to both files, once however often it is done. Raises what the place raises."""
+    """Put them in both files, once however often it is done. Raises what the place raises."""
+    _put_rows(files, planned, reference, planned.rows)
+    return TableReceipt(table=planned.title, rows=len(planned.rows), files=(planned.csv, planned.xlsx))
+
+
+def remove_rows(files: Files, planned: PlannedRows, reference: str) -> Iterator[str]:
+    """Take the rows with that reference out of both files, where they are; yields the files that had them."""
+    for name, removed in zip((planned.csv, planned.xlsx), _put_rows(files, planned, reference, ()), strict=True):
+        if removed:
+            yield name
+
+
+def _put_rows(
+    files: Files, planned: PlannedRows, reference: str, rows: Sequence[Sequence[str | None]]
+) -> tuple[bool, bool]:
+    """Whether the CSV and the workbook were changed by it."""
     columns = [Column(column.heading, column.format) for column in planned.columns]
-    rows = [Row(reference, cells) for cells in planned.rows]
-    files.rewrite(PurePosixPath(planned.csv), partial(_to_csv, columns, rows))
-    files.rewrite(PurePosixPath(planned.xlsx), partial(_to_xlsx, planned.title, columns, rows))
-    return TableReceipt(table=planned.title, rows=len(rows), files=(planned.csv, planned.xlsx))
+    to_csv = partial(put_in_csv, columns=columns, reference=reference, new=rows)
+    to_xlsx = partial(put_in_xlsx, columns=columns, reference=reference, new=rows, title=planned.title)
+    return _rewrite(files, planned.csv, to_csv, bool(rows)), _rewrite(files, planned.xlsx, to_xlsx, bool(rows))
+
+
+def _rewrite(files: Files, name: str, change: Callable[[bytes], bytes], begin: bool) -> bool:
+    if not begin and not files.holds(PurePosixPath(name)):
+        return False
+    return files.rewrite(PurePosixPath(name), change)
 
 
 def export_of(exports: Sequence[TableExport], table: str) -> TableExport:
@@ -141,11 +173,3 @@ def with_type(name: str, type_key: str) -> str:
 def _column(field: FieldRule) -> PlannedColumn:
     """Real numbers and dates where they are delivered as kept, else text in the wanted form."""
     return PlannedColumn(heading=field.name, format=field.kind.sheet if field.export_as == "as_kept" else "text")
-
-
-def _to_csv(columns: list[Column], rows: list[Row], before: bytes) -> bytes:
-    return add_to_csv(before, columns, *rows)
-
-
-def _to_xlsx(title: str, columns: list[Column], rows: list[Row], before: bytes) -> bytes:
-    return add_to_xlsx(before, columns, *rows, title=title)

@@ -76,11 +76,12 @@ class ValueState(StrEnum):
 
 
 class DeliveryState(StrEnum):
-    """waiting → sent | failed → waiting."""
+    """waiting → sent | failed → waiting; any → recalled → waiting: what lies over there already is to be removed."""
 
     WAITING = "waiting"
     SENT = "sent"
     FAILED = "failed"
+    RECALLED = "recalled"
 
 
 class Person(SQLModel, table=True):
@@ -345,14 +346,20 @@ class CheckResult(SQLModel, table=True):
 
 
 class Delivery(SQLModel, table=True):
-    """One hand-over of a document to one destination of its lane, with its receipt."""
+    """One hand-over of a version of a document to one destination of its lane, with its receipt."""
 
-    __table_args__ = (UniqueConstraint("document_id", "destination"),)
+    __table_args__ = (UniqueConstraint("document_id", "destination", "version"),)
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int = Field(foreign_key="document.id", index=True)
     destination: str
     """The destination's id within the lane."""
+    version: int = 1
+    """Counts up where a document was corrected after it had been sent."""
+    content: str = ""
+    """Digest of what the document was made of when this was planned; empty if that was not kept."""
+    terms: str = ""
+    """Digest of the settings that it was planned by."""
     state: DeliveryState = states(DeliveryState, DeliveryState.WAITING)
     attempts: int = 0
     counter: int = 0

@@ -126,6 +126,14 @@ def deliver(context: JobContext, document_id: int) -> None:
         deliveries.deliver(store, settings.delivered, document_id, SmtpPost(settings.mail_server, settings.mail_from))
 
 
+@steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)
+def take_out(context: JobContext, document_id: int) -> None:
+    """Remove at destinations what was written of a document that was taken back; its delivery tries it again."""
+    settings, store = here()
+    if not too_often(context):
+        deliveries.take_out(store, settings.delivered, document_id)
+
+
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds
 @steps.task(name="take_up_stalled", queue=QUEUE, queueing_lock="take_up_stalled", pass_context=True)
 async def take_up_stalled(context: JobContext, timestamp: int) -> None:  # noqa: ARG001 - given by the queue

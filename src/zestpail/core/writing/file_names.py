@@ -91,6 +91,11 @@ def safe_name(text: str) -> str:
     return f"{name}-" if _RESERVED.fullmatch(name) else name
 
 
+def of_version(path: PurePosixPath, version: int) -> PurePosixPath:
+    """The path with the document's version in its name, from the second on."""
+    return path if version == 1 else path.with_name(f"{path.stem} version {version}{path.suffix}")
+
+
 def never_taken(path: PurePosixPath, taken: Callable[[PurePosixPath], bool]) -> PurePosixPath:
     """The path itself, or with “ (2)”, “ (3)” … the first that is not taken."""
     number, free = 1, path

@@ -1,7 +1,7 @@
-"""Values as rows of a CSV file (RFC 4180) and of an XLSX workbook, added to what is there.
+"""Values as rows of a CSV file (RFC 4180) and of an XLSX workbook, among those of other documents.
 
-Adding is idempotent: the first column holds the document's own reference, and rows whose reference is in the sheet
-already are not added again. So a delivery that is sent twice leaves its rows once.
+The first column holds the document's own reference: its rows are written instead of those that have it already. So a
+delivery that is sent twice leaves its rows once, and a corrected document has its corrected rows.
 """
 
 from __future__ import annotations
@@ -17,9 +17,14 @@ from openpyxl import Workbook, load_workbook
 from openpyxl.cell import Cell, MergedCell
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
+from openpyxl.worksheet.worksheet import Worksheet
 
 from zestpail.core.kinds.kind import SheetFormat
 
+csv.field_size_limit(2**31 - 1)  # a cell that is long already must not keep others from their rows
+
+MOST_IN_CELL = 32_767
+"""Characters that a cell of a workbook takes (ECMA-376)."""
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -31,31 +36,36 @@ class Column:
     format: SheetFormat = "text"
 
 
-@dataclass(frozen=True)
-class Row:
-    """One document's values, or one row of its table, normalised; the reference names the document for good."""
-
-    reference: str
-    cells: tuple[str | None, ...]
+Row = Sequence[str | None]
+"""One document's values, or one row of its table, normalised."""
 
 
-def add_to_csv(before: bytes, columns: Sequence[Column], *new: Row) -> bytes:
-    """The CSV file with the rows of one document added. Raises ValueError if the file has other columns."""
+def put_in_csv(before: bytes, columns: Sequence[Column], reference: str, new: Sequence[Row]) -> bytes:
+    """The CSV file with these rows of one document, instead of those that it had there.
+
+    Raises ValueError if the file has other columns.
+    """
     headings = ["Document", *(column.heading for column in columns)]
     text = before.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(text, newline="")))
     if rows and rows[0] != headings:
         raise ValueError("The CSV file at the destination has other columns; move it aside and deliver again.")
-    if not new or any(known and known[0] == new[0].reference for known in rows):
+    written = [[reference, *(harmless(cell or "") for cell in row)] for row in new]
+    known = [row for row in rows if row and row[0] == reference]
+    if known == written:
         return before
+    if not known and rows:
+        start = text if text.endswith("\n") else text + "\r\n"
+        return (start + _as_csv(written)).encode("utf-8")
+    at = next((at for at, row in enumerate(rows) if row and row[0] == reference), 1)
+    others = [row for row in rows or [headings] if not row or row[0] != reference]
+    return _as_csv([*others[:at], *written, *others[at:]]).encode("utf-8")
+
+
+def _as_csv(rows: Sequence[Sequence[str]]) -> str:
     out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    if not rows:
-        writer.writerow(headings)
-    for row in new:
-        writer.writerow([row.reference, *(harmless(cell or "") for cell in row.cells)])
-    start = text if not text or text.endswith("\n") else text + "\r\n"
-    return (start + out.getvalue()).encode("utf-8")
+    csv.writer(out).writerows(rows)
+    return out.getvalue()
 
 
 def harmless(cell: str) -> str:
@@ -69,10 +79,12 @@ def harmless(cell: str) -> str:
     return cell
 
 
-def add_to_xlsx(before: bytes, columns: Sequence[Column], *new: Row, title: str = "Documents") -> bytes:
-    """The workbook with the rows of one document added, numbers as numbers and dates as dates.
+def put_in_xlsx(
+    before: bytes, columns: Sequence[Column], reference: str, new: Sequence[Row], title: str = "Documents"
+) -> bytes:
+    """The workbook with these rows of one document, instead of those that it had there.
 
-    Raises ValueError as the CSV does.
+    Numbers are written as numbers, dates as dates. Raises ValueError as the CSV does.
     """
     if before:
         book = load_workbook(io.BytesIO(before))
@@ -82,29 +94,40 @@ def add_to_xlsx(before: bytes, columns: Sequence[Column], *new: Row, title: str 
     else:
         book = Workbook()
         sheet = book.worksheets[0]
-        sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Rows"
-        sheet.append(["Document", *(column.heading for column in columns)])
-        sheet.freeze_panes = "A2"
-        for cell in sheet[1]:
-            cell.font = Font(bold=True)
-        for at in range(1, len(columns) + 2):
-            sheet.column_dimensions[get_column_letter(at)].width = 18
-    known = {reference for (reference,) in sheet.iter_rows(min_row=2, max_col=1, values_only=True)}
-    if not new or new[0].reference in known:
+        _begin(sheet, columns, title)
+    references = sheet.iter_rows(min_row=2, max_col=1, values_only=True)
+    known = [at for at, (one,) in enumerate(references, start=2) if one == reference]
+    if not known and not new:
         return before
-    for at, row in enumerate(new, start=sheet.max_row + 1):
-        _write(sheet.cell(at, 1), row.reference, "text")
-        for number, (column, value) in enumerate(zip(columns, row.cells, strict=True), start=2):
+    if len(known) != len(new):
+        for at in reversed(known):
+            sheet.delete_rows(at)
+        known = list(range(sheet.max_row + 1, sheet.max_row + 1 + len(new)))
+    for at, row in zip(known, new, strict=True):
+        _write(sheet.cell(at, 1), reference, "text")
+        for number, (column, value) in enumerate(zip(columns, row, strict=True), start=2):
             _write(sheet.cell(at, number), value, column.format)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
 
 
+def _begin(sheet: Worksheet, columns: Sequence[Column], title: str) -> None:
+    sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Rows"
+    sheet.append(["Document", *(column.heading for column in columns)])
+    sheet.freeze_panes = "A2"
+    for cell in sheet[1]:
+        cell.font = Font(bold=True)
+    for at in range(1, len(columns) + 2):
+        sheet.column_dimensions[get_column_letter(at)].width = 18
+
+
 def _write(cell: Cell | MergedCell, value: str | None, form: SheetFormat) -> None:
-    if not value or isinstance(cell, MergedCell):
+    if isinstance(cell, MergedCell):
         return
-    if form == "money":
+    if not value:
+        cell.value = None
+    elif form == "money":
         cell.value, cell.number_format = Decimal(value), "#,##0.00"
     elif form == "number":
         cell.value = Decimal(value)

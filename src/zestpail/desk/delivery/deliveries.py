@@ -1,16 +1,19 @@
 """Handing settled documents over: to each destination of the lane planned once, sent at least once, recorded once.
 
 What is written, and under which names, is decided and kept before anything is written. A delivery that broke off is
-sent again as planned: the files have the same content and the rows the same reference, so nothing is doubled. Each
-destination has a delivery of its own: one that fails neither holds up nor repeats the others.
+sent again as planned: the files have the same content and the rows the same reference, so nothing is doubled. A plan
+holds for what the document is made of and for the lane's settings; where either changed, it is dropped and made anew.
+Each destination has a delivery of its own: one that fails neither holds up nor repeats the others.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from functools import cache, partial
 from pathlib import Path, PurePosixPath
 
+import structlog
 from sqlmodel import Session
 
 from zestpail.core.writing.searchable_pdf import searchable_pdf
@@ -26,6 +29,8 @@ from zestpail.delivery import (
     Taken,
     folder_files,
 )
+from zestpail.desk.delivery.content import content_of, terms_of
+from zestpail.desk.delivery.recalls import recall, unplan
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.messages import Missing
@@ -35,13 +40,18 @@ from zestpail.desk.documents.transitions import delivered, stuck, try_again
 from zestpail.desk.intake.arrivals import arrive_once
 from zestpail.store import Store
 from zestpail.store.columns import now
-from zestpail.store.queries.deliveries import deliveries_of, promised_names
+from zestpail.store.queries.deliveries import current_deliveries, promised_names
 from zestpail.store.queries.documents import pages_of, rows_of, values_of
 from zestpail.store.tables import Delivery, DeliveryState, Document, DocumentState, Lane
 
+log = structlog.get_logger()
 READY = (DocumentState.SETTLED, DocumentState.STUCK)
 ANY = "any"
 """Stands for a destination where it is not known which one failed."""
+
+
+class Outdated(Exception):
+    """The document changed since this was planned."""
 
 
 @dataclass(frozen=True)
@@ -50,6 +60,15 @@ class _Planned:
 
     destination: AnyDestination
     plan: AnyPlan
+    content: str
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """The document's searchable PDF, and the digest of what it was drawn of."""
+
+    pdf: str
+    content: str
 
 
 def deliver(store: Store, root: Path, document_id: int, post: Post | None = None) -> bool:
@@ -59,19 +78,26 @@ def deliver(store: Store, root: Path, document_id: int, post: Post | None = None
     when all have been tried, it leaves the document stuck.
     """
     outlets = _outlets(store, root, post or SmtpPost("", ""))
-    planned = _plan(store, outlets, document_id)
-    if planned is None:
+    try:
+        _recall_stale(store, document_id)
+        recall(store, outlets, document_id)
+    except Refused as refusal:
+        log.warning("not recalled", document=document_id, why=str(refusal))
+        refuse(store, document_id, f"What was written of it before cannot be removed: {refusal}")
         return False
-    taken = False
-    for one in planned:
-        try:
-            _record(store, document_id, one.destination, _send(store, outlets, one))
-        except Taken:
-            _forget_plan(store, document_id, one.destination)
-            taken = True
-        except Refused as refusal:
-            _fail(store, document_id, one.destination, str(refusal))
-    return deliver(store, root, document_id, post) if taken else _finish(store, document_id)
+    drawn = _draw(store, document_id)
+    if drawn is None:
+        return False
+    try:
+        again = [_hand_over(store, outlets, document_id, one) for one in _plan(store, outlets, document_id, drawn)]
+    except Outdated:
+        again = [True]
+    return deliver(store, root, document_id, post) if any(again) else _finish(store, document_id)
+
+
+def take_out(store: Store, root: Path, document_id: int) -> None:
+    """Remove from destinations what was written of a document that was taken back. Raises Refused with the reason."""
+    recall(store, _outlets(store, root, SmtpPost("", "")), document_id)
 
 
 def deliver_again(store: Store, document_id: int, person_id: int) -> None:
@@ -87,7 +113,8 @@ def refuse(store: Store, document_id: int, why: str) -> None:
     """Record that the document was not handed over, which leaves it stuck until a person asks again."""
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
-        waiting = [one for one in deliveries_of(session, document_id) if one.state != DeliveryState.SENT]
+        open_states = (DeliveryState.WAITING, DeliveryState.FAILED)
+        waiting = [one for one in current_deliveries(session, document_id).values() if one.state in open_states]
         for delivery in waiting or [Delivery(document_id=document_id, destination=ANY)]:
             delivery.state, delivery.problem = DeliveryState.FAILED, why
             session.add(delivery)
@@ -102,41 +129,91 @@ def _outlets(store: Store, root: Path, post: Post) -> Outlets:
     return Outlets(partial(folder_files, root), post, hand_on)
 
 
-def _plan(store: Store, outlets: Outlets, document_id: int) -> list[_Planned] | None:
-    """What will be sent to those destinations that do not have it; the same again if it was planned before."""
+def _draw(store: Store, document_id: int) -> _Drawn | None:
+    """The PDF of the document as it stands; the one that was planned with, if that is the same. None if not ready."""
     with store.transaction() as session:
-        document = session.get_one(Document, document_id)
-        if document.state not in READY:
-            return None
-        pages, title = pages_of(session, document_id), f"Document {document_id}"
-        title = next((v.value for v in values_of(session, document_id) if v.key == "invoice_number" and v.value), title)
-        notes = lane_of(session, document).settings.notes
-    pdf = store.blobs.put(searchable_pdf([page_to_write(store, page, notes) for page in pages if page.image], title))
-    with store.transaction() as session:
-        lane = session.get_one(Lane, lane_of(session, document).id, with_for_update=True)
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state not in READY:
             return None
-        known = {one.destination: one for one in deliveries_of(session, document_id)}
-        if ANY in known:
-            session.delete(known.pop(ANY))
-        ids = {one.id for one in lane.settings.destinations}
-        for gone in [one for one in known.values() if one.destination not in ids and one.state != DeliveryState.SENT]:
-            session.delete(known.pop(gone.destination))
-        counter = next((one.counter for one in known.values()), 0)
+        content, lane_settings = content_of(session, document), lane_of(session, document).settings
+        terms = {one.id: terms_of(lane_settings, one) for one in lane_settings.destinations}
+        for known in current_deliveries(session, document_id).values():
+            same = known.content == content and known.terms == terms.get(known.destination)
+            if same and known.plan and store.blobs.holds(known.plan.pdf):
+                return _Drawn(known.plan.pdf, content)
+        pages, title = pages_of(session, document_id), f"Document {document_id}"
+        title = next((v.value for v in values_of(session, document_id) if v.key == "invoice_number" and v.value), title)
+    written = [page_to_write(store, page, lane_settings.notes) for page in pages if page.image]
+    return _Drawn(store.blobs.put(searchable_pdf(written, title)), content)
+
+
+def _recall_stale(store: Store, document_id: int) -> None:
+    """What was planned and not sent for other content or by other settings is recalled: some of it may lie there."""
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id, with_for_update=True)
+        if document.state not in READY:
+            return
+        content, settings = content_of(session, document), lane_of(session, document).settings
+        terms = {one.id: terms_of(settings, one) for one in settings.destinations}
+        for delivery in current_deliveries(session, document_id).values():
+            in_force = (delivery.content, delivery.terms) == (content, terms.get(delivery.destination))
+            if delivery.plan and not in_force and delivery.state != DeliveryState.SENT:
+                delivery.state = DeliveryState.RECALLED
+
+
+def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> list[_Planned]:
+    """What will be sent to those destinations that do not have it; the same again if it was planned before.
+
+    Raises Outdated where something of before is to be recalled first.
+    """
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id)
+        lane = session.get_one(Lane, lane_of(session, document).id, with_for_update=True)
+        session.refresh(document, with_for_update=True)
+        if document.state not in READY:
+            return []
+        known = current_deliveries(session, document_id)
+        if any(one.state == DeliveryState.RECALLED for one in known.values()):
+            raise Outdated
+        _drop_gone(session, known, {one.id for one in lane.settings.destinations})
+        counter = next((one.counter for one in known.values() if one.counter), 0)
         if not counter:
             lane.counter += 1
             counter = lane.counter
-        outgoing = _outgoing(session, document, lane, counter, pdf)
+        outgoing = _outgoing(session, document, lane, counter, drawn.pdf)
         planned = []
         for destination in lane.settings.destinations:
-            delivery = known.get(destination.id)
-            if delivery is None or delivery.state != DeliveryState.SENT:
-                delivery = delivery or Delivery(document_id=document_id, destination=destination.id, counter=counter)
-                plan = _planned(session, outlets, destination, outgoing, delivery)
-                if plan:
-                    planned.append(_Planned(destination, plan))
+            before = known.get(destination.id)
+            delivery = _delivery_of(before, document_id, destination, counter, drawn.content)
+            if delivery is None:
+                continue
+            replaced = before.plan if before and before is not delivery else None
+            delivery.content, delivery.terms = drawn.content, terms_of(lane.settings, destination)
+            version = replace(outgoing, version=delivery.version, replaces=replaced)
+            plan = _planned(session, outlets, destination, version, delivery)
+            if plan:
+                planned.append(_Planned(destination, plan, drawn.content))
         return planned
+
+
+def _drop_gone(session: Session, known: dict[str, Delivery], destinations: set[str]) -> None:
+    """Forget what was not sent to destinations that the lane has no more."""
+    for delivery in [one for one in known.values() if one.destination not in destinations]:
+        if delivery.state != DeliveryState.SENT:
+            session.delete(known.pop(delivery.destination))
+
+
+def _delivery_of(
+    known: Delivery | None, document_id: int, destination: AnyDestination, counter: int, content: str
+) -> Delivery | None:
+    """The delivery to be planned: a new version where another content was sent before; None where it has this one."""
+    if known is None:
+        return Delivery(document_id=document_id, destination=destination.id, counter=counter)
+    if known.state != DeliveryState.SENT:
+        return known
+    if known.content in ("", content):
+        return None
+    return Delivery(document_id=document_id, destination=destination.id, counter=counter, version=known.version + 1)
 
 
 def _planned(
@@ -152,11 +229,16 @@ def _planned(
         beginning = name.with_name(name.stem.partition(" (")[0] + name.suffix)
         return str(name) in promised(place, beginning)
 
+    try:
+        delivery.plan = delivery.plan or destination.plan(outgoing, is_taken, outlets)
+    except Refused as refusal:
+        log.warning("not planned", document=delivery.document_id, to=delivery.destination, why=str(refusal))
+        delivery.state, delivery.problem = DeliveryState.FAILED, str(refusal)
+        session.add(delivery)
+        return None
     if delivery.plan is None:
-        delivery.plan = destination.plan(outgoing, is_taken, outlets)
-        if delivery.plan is None:
-            return None
-        delivery.place, delivery.path = delivery.plan.promised or ("", "")
+        return None
+    delivery.place, delivery.path = delivery.plan.promised or ("", "")
     delivery.attempts += 1
     session.add(delivery)
     session.flush()
@@ -180,49 +262,57 @@ def _outgoing(session: Session, document: Document, lane: Lane, counter: int, pd
     )
 
 
-def _send(store: Store, outlets: Outlets, one: _Planned) -> Receipt:
-    return one.destination.send(one.plan, store.blobs.get(one.plan.pdf), outlets)
+def _hand_over(store: Store, outlets: Outlets, document_id: int, one: _Planned) -> bool:
+    """Send what is planned, if it still is what is in force; returns whether it must be planned anew.
+
+    The document is locked meanwhile: it is taken back before, or not at all. Raises Outdated.
+    """
+    pdf = store.blobs.get(one.plan.pdf)
+    try:
+        with store.transaction() as session:
+            document = session.get_one(Document, document_id, with_for_update=True)
+            delivery = current_deliveries(session, document_id).get(one.destination.id)
+            if delivery is None or delivery.plan != one.plan or delivery.state == DeliveryState.RECALLED:
+                raise Outdated
+            if content_of(session, document) != one.content:
+                raise Outdated
+            if document.state in READY and delivery.state != DeliveryState.SENT:
+                receipt: Receipt = one.destination.send(one.plan, pdf, outlets)
+                delivery.state, delivery.receipt, delivery.problem = DeliveryState.SENT, receipt, None
+                delivery.sent_at = now()
+                details = receipt.model_dump(mode="json", exclude_defaults=True)
+                note(session, "delivered", document=document, after={"message": one.destination.title, **details})
+    except Taken:
+        _set(store, document_id, one.destination, unplan)
+        return True
+    except Refused as refusal:
+        log.warning("not delivered", document=document_id, to=one.destination.id, why=str(refusal))
+        _set(store, document_id, one.destination, partial(_failed, str(refusal)))
+    return False
 
 
-def _delivery(session: Session, document_id: int, destination: AnyDestination) -> Delivery:
-    return next(one for one in deliveries_of(session, document_id) if one.destination == destination.id)
-
-
-def _record(store: Store, document_id: int, destination: AnyDestination, receipt: Receipt) -> None:
+def _set(store: Store, document_id: int, destination: AnyDestination, change: Callable[[Delivery], None]) -> None:
     with store.transaction() as session:
-        document = session.get_one(Document, document_id, with_for_update=True)
-        delivery = _delivery(session, document_id, destination)
-        if delivery.state == DeliveryState.SENT:
-            return
-        delivery.state, delivery.receipt, delivery.problem = DeliveryState.SENT, receipt, None
-        delivery.sent_at = now()
-        details = receipt.model_dump(mode="json", exclude_defaults=True)
-        note(session, "delivered", document=document, after={"message": destination.title, **details})
+        delivery = current_deliveries(session, document_id).get(destination.id)
+        if delivery and delivery.state in (DeliveryState.WAITING, DeliveryState.FAILED):
+            change(delivery)
 
 
-def _fail(store: Store, document_id: int, destination: AnyDestination, why: str) -> None:
-    with store.transaction() as session:
-        delivery = _delivery(session, document_id, destination)
-        delivery.state, delivery.problem = DeliveryState.FAILED, why
+def _failed(why: str, delivery: Delivery) -> None:
+    delivery.state, delivery.problem = DeliveryState.FAILED, why
 
 
 def _finish(store: Store, document_id: int) -> bool:
     """All destinations were tried: the document is delivered, or stuck with what they said."""
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
-        problems = [one.problem or "" for one in deliveries_of(session, document_id) if one.state != DeliveryState.SENT]
         if document.state not in READY:
             return document.state == DocumentState.DELIVERED
+        tried = current_deliveries(session, document_id).values()
+        problems = [one.problem or "" for one in tried if one.state != DeliveryState.SENT]
         if problems:
             stuck(session, document, " ".join(problems))
         else:
             delivered(document)
             note(session, "delivered_to_all", document=document)
         return not problems
-
-
-def _forget_plan(store: Store, document_id: int, destination: AnyDestination) -> None:
-    """Somebody else took the name in the meantime: plan anew."""
-    with store.transaction() as session:
-        delivery = _delivery(session, document_id, destination)
-        delivery.plan, delivery.place, delivery.path = None, "", ""

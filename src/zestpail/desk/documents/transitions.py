@@ -8,8 +8,11 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store.columns import now
 from zestpail.store.jobs import Priority, defer
-from zestpail.store.queries.deliveries import deliveries_of
+from zestpail.store.queries.deliveries import current_deliveries
 from zestpail.store.tables import DeliveryState, Document, DocumentState
+
+BEFORE = "before"
+"""Digest of content that was sent before digests were kept."""
 
 
 def to_review(session: Session, document: Document, why: str) -> None:
@@ -35,13 +38,31 @@ def settle(session: Session, document: Document, person_id: int | None, wait: in
 
 
 def take_back(session: Session, document: Document, person_id: int) -> None:
-    """Back to review, before it is delivered."""
+    """Back to review, before all destinations have it; what some of them have is removed there, where that can be."""
     _move(document, DocumentState.REVIEW, DocumentState.SETTLED, DocumentState.STUCK)
-    document.settled_at = document.settled_by_id = None
-    for delivery in deliveries_of(session, document.id or 0):
-        if delivery.state != DeliveryState.SENT:  # what was planned may be changed now
-            delivery.plan, delivery.place, delivery.path = None, "", ""
+    _reopen(document)
+    current = current_deliveries(session, document.id or 0).values()
+    for delivery in current:
+        if delivery.plan and (delivery.state != DeliveryState.SENT or delivery.plan.can_be_recalled):
+            delivery.state = DeliveryState.RECALLED
+        delivery.content = delivery.content or BEFORE
+    if any(delivery.state == DeliveryState.RECALLED for delivery in current):
+        defer(session, "take_out", priority=Priority.DELIVER, document_id=document.id)
     note(session, "taken_back", document=document, person_id=person_id)
+
+
+def correct(session: Session, document: Document, person_id: int) -> None:
+    """Back to review after it was delivered: what is then delivered is a new version, and the old one is kept."""
+    _move(document, DocumentState.REVIEW, DocumentState.DELIVERED)
+    _reopen(document)
+    for delivery in current_deliveries(session, document.id or 0).values():
+        delivery.content = delivery.content or BEFORE
+    note(session, "reopened", document=document, person_id=person_id)
+
+
+def _reopen(document: Document) -> None:
+    document.settled_at = document.settled_by_id = document.delivered_at = None
+    document.review_since = now()
 
 
 def delivered(document: Document) -> None:

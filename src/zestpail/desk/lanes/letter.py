@@ -21,6 +21,7 @@ from zestpail.desk.documents.context import (
     type_names,
 )
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.transitions import try_again
 from zestpail.desk.lanes.letter_form import LetterForm, destinations_of, form_of, separation_of
 from zestpail.desk.lanes.naming_choices import (
     BETWEEN,
@@ -31,7 +32,7 @@ from zestpail.desk.lanes.naming_choices import (
 from zestpail.desk.lanes.sentences import Line, setting_lines
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
-from zestpail.store.tables import Batch, Document, Lane, LaneTrial, TypeRevision
+from zestpail.store.tables import Batch, Document, DocumentState, Lane, LaneTrial, TypeRevision
 
 RECENT = 200
 """Documents of a lane that are looked at for what sheets give."""
@@ -92,7 +93,7 @@ def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id
 
 
 def put_in_force(store: Store, key: str, person_id: int) -> None:
-    """What arrives from now on goes by the draft. Raises NotDone without a draft."""
+    """What arrives from now on goes by the draft, and what is stuck is tried by it. Raises NotDone without a draft."""
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         if not lane.draft:
@@ -102,6 +103,9 @@ def put_in_force(store: Store, key: str, person_id: int) -> None:
              before={"lane": key, "settings": lane.settings.model_dump(mode="json")},
              after={"lane": key, "settings": lane.draft.model_dump(mode="json")})  # fmt: skip
         lane.settings, lane.draft = lane.draft, None
+        stuck = select(Document).join(Batch, col(Document.batch_id) == col(Batch.id))
+        for document in session.exec(stuck.where(Batch.lane_id == lane.id, Document.state == DocumentState.STUCK)):
+            try_again(session, document, person_id)
 
 
 def discard_draft(store: Store, key: str, person_id: int) -> None:

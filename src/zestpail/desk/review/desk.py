@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
+from sqlalchemy.exc import OperationalError
 from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType, FieldRule
@@ -25,7 +26,7 @@ from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.table_rows import TableRows
-from zestpail.desk.documents.transitions import WORDS, settle, take_back
+from zestpail.desk.documents.transitions import WORDS, correct, settle, take_back
 from zestpail.desk.review.changes import record, snapshot, undo
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -224,12 +225,19 @@ def done(store: Store, seen: Seen) -> None:
 
 
 def back_to_review(store: Store, document_id: int, person_id: int) -> None:
-    """Take a settled document back before it is delivered. Raises NotDone if it is too late."""
-    with store.transaction() as session:
-        document = session.get(Document, document_id, with_for_update=True)
-        if document is None:
-            raise Missing("There is no such document.")
-        take_back(session, document, person_id)
+    """Take a settled document back before it is delivered, or open a delivered one again to correct it.
+
+    Raises NotDone if that cannot be.
+    """
+    try:
+        with store.transaction() as session:
+            document = session.get(Document, document_id, with_for_update={"nowait": True})
+            if document is None:
+                raise Missing("There is no such document.")
+            reopen = correct if document.state == DocumentState.DELIVERED else take_back
+            reopen(session, document, person_id)
+    except OperationalError as busy:  # a delivery has it locked
+        raise NotDone("This document is being delivered at this moment. Try again in a few seconds.") from busy
 
 
 @contextmanager

@@ -10,8 +10,14 @@ from zestpail.store.tables import Delivery
 
 
 def deliveries_of(session: Session, document_id: int) -> list[Delivery]:
-    """The document's deliveries, in the order in which they were planned."""
+    """The document's deliveries of all versions, in the order in which they were planned."""
     return list(session.exec(select(Delivery).where(Delivery.document_id == document_id).order_by(col(Delivery.id))))
+
+
+def current_deliveries(session: Session, document_id: int) -> dict[str, Delivery]:
+    """By destination, the delivery of the document's newest version."""
+    newest = sorted(deliveries_of(session, document_id), key=lambda delivery: delivery.version)
+    return {delivery.destination: delivery for delivery in newest}
 
 
 def promised_names(session: Session, place: str, like: PurePosixPath) -> set[str]:
