@@ -179,8 +179,10 @@ def read_again(session: Session, page: Page) -> None:
     defer(session, "read_page", priority=Priority.READ, page_id=page.id)
 
 
-def can_undo(session: Session, batch_id: int) -> bool:
-    return last_change(session, _subject(batch_id)) is not None
+def undoable(session: Session, batch_id: int) -> str:
+    """What undoing would take back; empty where there is nothing."""
+    change = last_change(session, _subject(batch_id))
+    return change.message if change else ""
 
 
 def _subject(batch_id: int) -> str:

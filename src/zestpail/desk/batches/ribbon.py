@@ -8,7 +8,7 @@ from itertools import groupby
 
 from sqlmodel import Session, col, select
 
-from zestpail.desk.batches.page_moves import CHANGEABLE, can_undo
+from zestpail.desk.batches.page_moves import CHANGEABLE, undoable
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
@@ -69,7 +69,8 @@ class RibbonView:
     batch_id: int
     lane_name: str
     stacks: list[StackView]
-    can_undo: bool
+    undo: str
+    """What undoing would take back; empty where there is nothing."""
 
 
 def ribbon_view(store: Store, batch_id: int) -> RibbonView:
@@ -85,7 +86,7 @@ def ribbon_view(store: Store, batch_id: int) -> RibbonView:
             batch_id=batch_id,
             lane_name=session.get_one(Lane, batch.lane_id).name,
             stacks=[_stack(session, file, documents, names) for file in files],
-            can_undo=can_undo(session, batch_id),
+            undo=undoable(session, batch_id),
         )
 
 

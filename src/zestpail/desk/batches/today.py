@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -68,15 +69,11 @@ class BatchRow:
     """Files to be opened and pages to be read or cut."""
     to_look_at: int
     """Piles whose cuts wait for a person."""
-    documents: dict[str, int]
+    documents: Counter[str]
 
     @property
     def finished(self) -> bool:
-        return (
-            self.waiting == 0
-            and self.to_look_at == 0
-            and self.documents.get("delivered", 0) == sum(self.documents.values())
-        )
+        return self.waiting == 0 and self.to_look_at == 0 and self.documents["delivered"] == self.documents.total()
 
 
 @dataclass(frozen=True)
@@ -195,7 +192,9 @@ def _batch_rows(session: Session) -> list[BatchRow]:
             refused=files.get((number, FileState.REFUSED), 0),
             waiting=files.get((number, FileState.WAITING), 0) + undecided.get(number, 0),
             to_look_at=files.get((number, FileState.SPLIT), 0),
-            documents={state: count for state, count in standing.items() if count and state != DocumentState.DISSOLVED},
+            documents=Counter(
+                {state: count for state, count in standing.items() if count and state != DocumentState.DISSOLVED}
+            ),
         )
 
     return [row(batch, batch.id or 0, lane, person) for batch, lane, person in found]

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from sqlmodel import Session, col, func, select
+from sqlmodel import Session, col, select
 
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store.columns import now
@@ -32,17 +32,11 @@ def last_change(session: Session, subject: str) -> JournalEntry | None:
     return session.exec(wanted.order_by(col(JournalEntry.id).desc()).limit(1)).first()
 
 
-def changes_left(session: Session, subject: str) -> int:
-    """How many changes can be undone."""
-    wanted = select(func.count()).select_from(JournalEntry)
-    return session.exec(wanted.where(JournalEntry.subject == subject, col(JournalEntry.undone_at).is_(None))).one()
-
-
 def undo_last(session: Session, subject: str, put_back: Callable[[Before], None]) -> JournalEntry:
     """Undo the last change by ``put_back``, which is given what was before; returns it. Raises NotDone."""
     entry = last_change(session, subject)
     if entry is None:
-        raise NotDone("There is nothing to take back.")
+        raise NotDone("There is nothing to undo.")
     put_back(entry.before)
     entry.undone_at = now()
     session.add(entry)

@@ -116,7 +116,7 @@ def release(store: Store, document_id: int, person_id: int) -> None:
 
 def enter(store: Store, seen: Seen, key: str, text: str) -> None:
     """Set a value by typing it; nothing typed empties the field. Raises NotDone if it is not of the field's kind."""
-    with changing(store, seen, "typed") as change:
+    with changing(store, seen, "typed", key) as change:
         rule, value = change.field(key)
         if not text.strip():
             _set(value, seen, None, "", None, None)
@@ -129,7 +129,7 @@ def enter(store: Store, seen: Seen, key: str, text: str) -> None:
 
 def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]) -> None:
     """Set a value to words clicked on the page, by their numbers in the page's reading, in reading order."""
-    with changing(store, seen, "taken from the page") as change:
+    with changing(store, seen, "taken from the page", key) as change:
         words = reading_of(store, _page(change, page)).words
         picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
         _take(change, seen, key, page, picked)
@@ -147,7 +147,7 @@ def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
     pixels, dpi = page_pixels(store, pages[page])
     words = list(read_clip(pixels, dpi, box))
     again = second_reader.look(pixels, dpi, box) if words else None
-    with changing(store, seen, "read from a drawn box") as change:
+    with changing(store, seen, "read from a drawn box", key) as change:
         if not words:
             raise NotDone("There is nothing to read in that box; draw it round the value.")
         first = " ".join(word.text for word in words)
@@ -159,7 +159,7 @@ def take_box(store: Store, seen: Seen, key: str, page: int, box: Box) -> None:
 
 def pick(store: Store, seen: Seen, key: str, number: int) -> None:
     """Set a value to one of its other readings, counted from 1."""
-    with changing(store, seen, "picked another reading") as change:
+    with changing(store, seen, "set to another reading", key) as change:
         _, value = change.field(key)
         if not 1 <= number <= len(value.readings):
             raise NotDone("There is no such reading.")
@@ -169,7 +169,7 @@ def pick(store: Store, seen: Seen, key: str, number: int) -> None:
 
 def accept(store: Store, seen: Seen, key: str) -> None:
     """The value stands as it is."""
-    with changing(store, seen, "accepted") as change:
+    with changing(store, seen, "accepted", key) as change:
         _, value = change.field(key)
         value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
 
@@ -259,15 +259,16 @@ def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
 
 
 @contextmanager
-def changing(store: Store, seen: Seen, message: str) -> Iterator[Change]:
-    """A change of the document: its checks are judged anew after it, and it can be taken back."""
+def changing(store: Store, seen: Seen, message: str, key: str = "") -> Iterator[Change]:
+    """A change of the document, of the field ``key`` if of one: its checks are judged anew, and it can be undone."""
     with _open(store, seen) as (session, document):
         doc_type = type_of(session, document)
         rows = TableRows(session, seen.document_id)
         before = snapshot(session, document, doc_type, rows)
         values = {value.key: value for value in values_of(session, seen.document_id)}
         yield Change(session, document, doc_type, values, pages_of(session, seen.document_id), rows)
-        record(session, document, doc_type, rows, seen.person_id, before, message)
+        named = f"{doc_type.names[key]} {message}" if key else message
+        record(session, document, doc_type, rows, seen.person_id, before, named)
 
 
 def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], box: Box | None = None) -> None:

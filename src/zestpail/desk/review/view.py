@@ -13,7 +13,7 @@ from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.holding import holder_name
-from zestpail.desk.documents.journal import changes_left
+from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.page_images import PageView
 from zestpail.desk.documents.transitions import WORDS
@@ -101,7 +101,8 @@ class ReviewView:
     page_checks: list[FailedCheck]
     pages: list[PageView]
     waiting: int
-    can_undo: bool
+    undo: str
+    """What undoing would take back; empty where there is nothing."""
     settled_by: str | None
     tables: list[TableView]
     table_checks: list[FailedCheck]
@@ -159,7 +160,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             ],
             pages=pages,
             waiting=_waiting(session),
-            can_undo=changes_left(session, subject_of(document_id)) > 0,
+            undo=change.message if (change := last_change(session, subject_of(document_id))) else "",
             settled_by=_name(session, document.settled_by_id),
             tables=table_views(doc_type, rows_of(session, document_id), document.tables, worth, widths, window),
         )

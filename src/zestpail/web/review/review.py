@@ -180,7 +180,8 @@ def changed(
         raise
     except NotDone as problem:
         return show_cards(request, desk, me, document_id, str(problem), window)
-    return page(request, "review/cards.html", view=view, notice=message if isinstance(message, str) else "")
+    notice = message if isinstance(message, str) else ""
+    return page(request, "review/cards.html", view=view, notice=notice, refused=False)
 
 
 def show_cards(
@@ -188,4 +189,4 @@ def show_cards(
 ) -> Response:
     """The cards and the table drawer as they stand, the table from that row on."""
     view = review_view(desk.store, document_id, me.id, window)
-    return page(request, "review/cards.html", view=view, notice=notice)
+    return page(request, "review/cards.html", view=view, notice=notice, refused=bool(notice))

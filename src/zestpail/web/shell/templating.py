@@ -11,6 +11,7 @@ from urllib.parse import urlencode
 from fastapi import Request
 from fastapi.responses import Response
 from fastapi.templating import Jinja2Templates
+from jinja2 import StrictUndefined
 from markupsafe import Markup
 
 from zestpail.core.evaluation.proof import OUTCOMES, TURNS
@@ -18,6 +19,9 @@ from zestpail.core.reading.geometry import Box
 from zestpail.web.shell.session import person_of
 
 templates = Jinja2Templates(directory=Path(__file__).parents[1] / "templates")
+templates.env.undefined = StrictUndefined  # a name that Python no longer gives is a mistake, not an empty text
+MAY_LACK = {"status": None, "notice": "", "refused": False, "words": ""}
+"""What only some pages have."""
 
 SEGMENTS = 8
 
@@ -25,7 +29,7 @@ SEGMENTS = 8
 def page(request: Request, name: str, code: int = 200, **context: Any) -> Response:
     """A template, with the person at the keyboard."""
     return templates.TemplateResponse(
-        request, name, {"person": person_of(request), "path": request.url.path, **context}, status_code=code
+        request, name, {**MAY_LACK, "person": person_of(request), "path": request.url.path, **context}, status_code=code
     )
 
 

@@ -101,7 +101,6 @@ class BenchView:
     name: str
     version: int
     based_on: int | None
-    can_undo: bool
     samples: list[SampleRow]
     sample: SampleRow | None
     number: int
@@ -174,7 +173,6 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         name=doc_type.name,
         version=draft.version,
         based_on=draft.based_on,
-        can_undo=step is not None,
         samples=[sample_row(row) for row in rows],
         sample=sample_row(chosen) if chosen else None,
         number=ready.index(chosen) + 1 if chosen else 0,

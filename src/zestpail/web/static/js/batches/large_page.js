@@ -60,14 +60,15 @@ export function largePage() {
 
     pressed(event) {
       event.stopPropagation(); // the ribbon below has keys of its own
-      if (event.target.closest("input") || event.ctrlKey || event.altKey || event.metaKey) return;
+      const undo = event.ctrlKey && event.key.toLowerCase() === "z";
+      if (event.target.closest("input") || (event.ctrlKey && !undo) || event.altKey || event.metaKey) return;
       const arrows = { ArrowLeft: [-STEP, 0], ArrowRight: [STEP, 0], ArrowUp: [0, -STEP], ArrowDown: [0, STEP] };
       const by = arrows[event.key];
       const key = event.key.toLowerCase();
       const button = this.$root.querySelector(`[data-tool="${TOOLS[key]}"]`);
       if (TOOLS[key] && !button?.disabled) this.pick(TOOLS[key], true);
       else if (key === "t") this.act("turn");
-      else if (key === "z") this.act("undo");
+      else if (undo) this.act("undo");
       else if (by && this.box) this.shift(by, event.shiftKey);
       else if (event.key === "Enter" && this.box && !event.target.closest("button")) this.finish();
       else return;

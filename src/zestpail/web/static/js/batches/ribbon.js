@@ -54,12 +54,16 @@ export function ribbon() {
     },
 
     pressed(event) {
-      if (typing(event) || event.altKey || event.metaKey || event.target.closest("dialog")) return;
+      if (typing(event) || event.altKey || event.metaKey || event.target.closest("dialog")) return undefined;
       const tiles = this.tiles();
       const tile = this.tile();
       const number = tiles.indexOf(tile);
       const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-      if (event.ctrlKey && !step) return;
+      if (event.ctrlKey && event.key === "z") {
+        event.preventDefault();
+        return this.mend("undo", tile);
+      }
+      if (event.ctrlKey && !step) return undefined;
       const acts = {
         Home: () => this.pick(tiles[0]),
         End: () => this.pick(tiles.at(-1)),
@@ -69,13 +73,13 @@ export function ribbon() {
         t: () => this.mend("turn", tile),
         T: () => this.mend("turn back", tile),
         Enter: () => !event.target.closest("button, a") && this.look(tile),
-        Escape: () => this.mend("undo", tile),
       };
       if (step && event.ctrlKey) this.move(tile, tiles[number + step], step > 0);
       else if (step) this.pick(tiles[Math.min(Math.max(number + step, 0), tiles.length - 1)]);
       else if (acts[event.key]) acts[event.key]();
-      else return;
+      else return undefined;
       if (event.key !== "Enter" || !event.target.closest("button, a")) event.preventDefault();
+      return undefined;
     },
 
     move(tile, target, after) {

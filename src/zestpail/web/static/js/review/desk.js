@@ -5,6 +5,7 @@ import { Drawer } from "./drawer.js";
 import { Picking } from "../page/picking.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
+import { asked, changed, holding, putBack, refused, showRefused } from "./typed.js";
 import { mark, stand } from "../page/card_layout.js";
 import { say } from "../shell/toast.js";
 import { Viewport } from "../page/viewport.js";
@@ -14,7 +15,9 @@ export function desk() {
   return {
     active: null,
     busy: false,
-    early: [], // keys pressed while the server was still at work: they count, in their order
+    early: [], // what was pressed or left while the server was still at work: it counts, in its order
+    keeping: false, // what was typed is on its way to the server
+    drawing: false, // everything is being drawn anew: the focus moves by itself
 
     init() {
       const paper = document.getElementById("paper");
@@ -26,12 +29,16 @@ export function desk() {
       });
       drawer = new Drawer(this.$root, viewport, {
         change: (path, what) => this.change(path, what, null, true),
+        keep: (input) => this.keep(input),
         show: (path) => this.show(path),
         activate: () => this.intoTable(),
       });
       new ResizeObserver(() => drawer.resized()).observe(paper);
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("focusin", (event) => this.focused(event));
+      this.$root.addEventListener("focusout", (event) => this.left(event.target));
+      this.$root.addEventListener("beforeinput", (event) => event.target.dataset.selected && event.preventDefault());
+      window.addEventListener("pagehide", () => this.left(document.activeElement));
       this.$root.addEventListener("load", () => this.arrange(), true); // snippets change the height of cards
       window.addEventListener("keyup", (event) => {
         if (event.key === " ") picking.space = false;
@@ -67,8 +74,28 @@ export function desk() {
         const marks = this.cards().filter((card) => Number(card.dataset.page) === page.number).map(mark);
         page.element.querySelector(".values").replaceChildren(...marks);
       }
-      drawer.renew(true);
+      drawer.renew();
       this.arrange();
+    },
+
+    // What was typed is kept, wherever one goes.
+    left(input) {
+      if (!this.drawing && input.dataset.shown !== undefined && changed(input)) this.keep(input);
+    },
+
+    keep(input) {
+      if (this.state().open !== "yes") return undefined;
+      const text = asked(input);
+      const card = input.closest(".card");
+      const [path, what] = card ? [`fields/${card.dataset.key}/enter`, {}] : drawer.toKeep(input);
+      const keep = async () => {
+        this.keeping = true;
+        await this.change(path, { ...what, text: text.text }, null, true, text);
+        this.keeping = false;
+        this.catchUp();
+      };
+      if (!this.busy) return keep();
+      return void this.early.push(keep);
     },
 
     // A cell of the table is at hand, and no card.
@@ -119,8 +146,9 @@ export function desk() {
       if (next) this.activate(next);
       else if (drawer.firstOpen()) {
         if (!drawer.tall) drawer.toggle();
-        else drawer.firstOpen().focus();
+        else drawer.select(drawer.firstOpen());
       } else {
+        if (refused()) return refused().focus();
         const done = document.querySelector("[data-act=done]");
         this.active = key ?? cards[0]?.dataset.key ?? null;
         done?.focus();
@@ -147,19 +175,20 @@ export function desk() {
       const ctrl = event.ctrlKey || event.metaKey;
       if (this.busy && (!typing(event) || ["Enter", "Escape"].includes(event.key))) {
         event.preventDefault();
-        this.early.push({ key: event.key, ctrlKey: ctrl });
+        const { key, altKey } = event;
+        this.early.push(() => this.key({ key, altKey, ctrlKey: ctrl, target: document.activeElement, preventDefault() {} }));
         return;
       }
       const card = this.cardOf(this.active);
       if (ctrl && event.key === "Enter") return this.handled(event, () => this.done());
       if (drawer.key(event)) return;
-      if (typing(event)) return this.keyInInput(event);
+      if (typing(event) && !(ctrl && event.key.toLowerCase() === "z" && !changed(event.target))) return this.keyInInput(event);
       if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.undo());
       if (ctrl || event.altKey) return;
       const onButton = event.target.matches?.("button:not(.line), a");
       const actions = {
         Enter: () => !onButton && card && this.accept(card),
-        Escape: () => this.undo(),
+        Escape: () => (drawer.tall ? drawer.toggle() : card?.focus({ preventScroll: true })),
         ArrowDown: () => this.step(1),
         ArrowUp: () => this.step(-1),
         PageDown: () => viewport.pan(0, -0.8 * viewport.paper.clientHeight),
@@ -188,7 +217,7 @@ export function desk() {
       if (event.key === "Enter") this.handled(event, () => this.accept(card));
       if (event.key === "Escape") {
         this.handled(event, () => {
-          event.target.value = event.target.dataset.shown;
+          putBack(event.target);
           card.focus({ preventScroll: true });
         });
       }
@@ -210,7 +239,10 @@ export function desk() {
       const input = card.querySelector("input");
       const key = card.dataset.key;
       if (!input) return;
-      if (input.value !== input.dataset.shown) return this.change(`fields/${key}/enter`, { text: input.value }, key);
+      if (input.value !== input.dataset.shown) {
+        const text = asked(input);
+        return this.change(`fields/${key}/enter`, { text: text.text }, key, false, text);
+      }
       if (card.classList.contains("settled")) return this.goOn(key);
       return this.change(`fields/${key}/accept`, {}, key);
     },
@@ -229,6 +261,13 @@ export function desk() {
     },
 
     async done() {
+      const { activeElement: at } = document;
+      if (at?.dataset.shown !== undefined && changed(at)) await this.keep(at);
+      const wrong = refused();
+      if (wrong) {
+        say(`“${wrong.value}” was not taken. Correct it, or press Esc to put back what was there.`);
+        return wrong.focus();
+      }
       const answer = await this.post("done", {});
       if (answer === null) return this.catchUp();
       if (answer.startsWith("{")) {
@@ -241,38 +280,46 @@ export function desk() {
     },
 
     // Ask the server for a change and show what came of it; stays at the card unless that is settled now.
-    async change(path, what, key, stay = false) {
+    async change(path, what, key, stay = false, typed = null) {
       if (this.state().open !== "yes") return say("This document cannot be changed now.");
+      if (this.busy && this.keeping) return void this.early.push(() => this.change(path, what, key, stay, typed));
       const answer = await this.post(path, what);
       if (answer !== null) {
-        this.swap(answer);
-        if (drawer.cell || (stay && !key)) return this.catchUp();
+        this.swap(answer, typed);
+        if (drawer.cell || (stay && !key)) {
+          if (!drawer.cell && this.cardOf(this.active)) this.activate(this.cardOf(this.active), false);
+          return this.catchUp();
+        }
         const card = this.cardOf(key);
-        const left = card && (stay || this.state().notice || !card.classList.contains("settled"));
+        const left = card && (stay || this.state().refused === "yes" || !card.classList.contains("settled"));
         if (left) this.activate(card);
         else this.goOn(key);
       }
       this.catchUp();
     },
 
-    // The keys that were pressed too early, one after the other.
+    // What came too early, one after the other.
     catchUp() {
-      while (this.early.length && !this.busy) {
-        this.key({ ...this.early.shift(), target: document.activeElement, preventDefault() {} });
-      }
+      while (this.early.length && !this.busy) this.early.shift()();
     },
 
+    // A click too early is dropped; keys, and what was typed, wait their turn.
     async post(path, what) {
-      if (this.busy) return null; // a click too early; keys wait their turn
+      if (this.busy) return null;
       const form = formOf({ version: this.state().version, ...what });
       return ask(this, `/review/${this.$root.dataset.document}/${path}`, form);
     },
 
-    swap(html) {
+    swap(html, typed = null) {
       const fresh = part(html, "cards");
+      const back = holding();
+      this.drawing = true;
       document.getElementById("cards").replaceWith(fresh);
       if (fresh.dataset.notice) say(fresh.dataset.notice);
       this.renew();
+      if (typed && fresh.dataset.refused === "yes") showRefused(typed);
+      if (!back()) drawer.back();
+      this.drawing = false;
     },
   };
 }

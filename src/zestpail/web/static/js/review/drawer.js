@@ -2,6 +2,7 @@
 // dividers on the page. What a gesture does to the rows is decided by the server.
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { say } from "../shell/toast.js";
+import { changed, putBack } from "./typed.js";
 
 const ROW_KEYS = { a: "add", x: "delete", s: "split", j: "join", ArrowLeft: "left", ArrowRight: "right" };
 const NUMBERS = 46; // pixels of the rows' numbers, and of a column that has no place of its own on the page
@@ -11,12 +12,13 @@ export class Drawer {
   constructor(root, viewport, actions) {
     this.root = root;
     this.viewport = viewport;
-    this.actions = actions; // change(path, what): posts and draws anew; activate: the cell at hand
+    this.actions = actions; // change(path, what): posts and draws anew; keep(input): what was typed; activate
     this.tall = false;
     this.cell = null; // table, row and column of the cell at hand
     root.addEventListener("focusin", (event) => this.focused(event));
     root.addEventListener("pointerdown", (event) => {
       if (event.target.closest?.("[data-row-act]")) event.preventDefault(); // the cell keeps the focus
+      delete event.target.dataset?.selected; // a click begins to type
     });
   }
 
@@ -34,13 +36,24 @@ export class Drawer {
     return this.root.querySelector(`.drawer [data-row="${row}"] input[data-column="${column}"]`);
   }
 
-  // After everything was drawn anew: the drawer as tall as it was, the dividers on the page, the same cell at hand.
-  renew(keep) {
+  // After everything was drawn anew: the drawer as tall as it was, the dividers on the page.
+  renew() {
     this.root.classList.toggle("tall", this.tall);
     this.root.querySelectorAll("[data-act=tall]").forEach((button) => button.setAttribute("aria-expanded", this.tall));
     this.drawers().forEach((drawer) => this.widen(drawer));
     this.showDividers();
-    if (keep && this.cell) (this.input() ?? this.inputs()[0])?.focus({ preventScroll: false });
+  }
+
+  // The same cell is at hand again; the first one where it has gone.
+  back() {
+    if (this.cell) this.select(this.input() ?? this.inputs()[0]);
+  }
+
+  // The page itself goes to a cell: keys are still for the desk, until the person begins to type with E, F2 or a click.
+  select(input) {
+    if (!input) return;
+    input.dataset.selected = "yes";
+    input.focus({ preventScroll: false });
   }
 
   // Cells as wide as their columns on the strip above them, so that each stands under what it was read from.
@@ -58,10 +71,11 @@ export class Drawer {
 
   toggle() {
     this.tall = !this.tall;
-    this.renew(false);
+    if (!this.tall && this.input() === document.activeElement) document.activeElement?.blur();
+    this.renew();
     if (this.tall) this.viewport.fitWidth();
     else this.viewport.fit();
-    if (this.tall) (this.firstOpen() ?? this.inputs()[0])?.focus();
+    if (this.tall) this.select(this.firstOpen() ?? this.inputs()[0]);
     else this.leave();
   }
 
@@ -77,6 +91,8 @@ export class Drawer {
 
   focused(event) {
     const input = event.target.closest?.(".drawer input[data-column]");
+    if (this.selected && this.selected !== input) delete this.selected.dataset.selected;
+    this.selected = input;
     if (!input) {
       if (event.target.closest?.(".card")) this.leave();
       return;
@@ -106,6 +122,12 @@ export class Drawer {
     else this.viewport.fit();
     const input = document.activeElement?.closest(".drawer input[data-column]");
     if (input) this.bringIntoView(input);
+  }
+
+  // Where a cell's text is kept, and with what.
+  toKeep(input) {
+    const { table, first } = input.closest(".drawer").dataset;
+    return [`rows/${input.closest(".row").dataset.row}/cells/${input.dataset.column}`, { how: "enter", table, first }];
   }
 
   mark(row) {
@@ -152,26 +174,32 @@ export class Drawer {
     else if (ctrl && letter === "d") this.saved(input, () => this.act("fill down"));
     else if (event.key === "Enter" && !ctrl) this.enter(input);
     else if (event.key === "ArrowDown" || event.key === "ArrowUp") this.step(input, event.key === "ArrowDown" ? 1 : -1);
+    else if (event.key === "F2" || (letter === "e" && input.dataset.selected && !ctrl)) this.type(input);
     else if (event.key === "Escape") this.escape(input);
     else return false;
     event.preventDefault();
     return true;
   }
 
+  type(input) {
+    delete input.dataset.selected;
+    input.select();
+  }
+
   // What was typed counts before a gesture on the row does.
   async saved(input, then) {
-    if (input.value !== input.dataset.shown) await this.act("enter", { text: input.value });
+    if (changed(input)) await this.actions.keep(input);
     then();
   }
 
   async enter(input) {
     const open = input.closest(".row").classList.contains("settled") === false;
-    if (input.value !== input.dataset.shown) await this.act("enter", { text: input.value });
+    if (input.value !== input.dataset.shown) await this.actions.keep(input);
     else if (open) await this.act("accept");
     const here = this.input();
-    if (here && here.closest(".row").classList.contains("settled")) {
+    if (here && here.closest(".row").classList.contains("settled") && here.value === here.dataset.shown) {
       const next = this.nextOpen(here);
-      if (next) next.focus();
+      if (next) this.select(next);
       else this.step(here, 1);
     }
   }
@@ -186,23 +214,18 @@ export class Drawer {
   step(input, by) {
     const column = this.inputs().filter((one) => one.dataset.column === input.dataset.column);
     const next = column[column.indexOf(input) + by];
-    if (input.value !== input.dataset.shown) {
-      this.act("enter", { text: input.value }).then(() => this.refocus(next));
-    } else next?.focus();
+    if (input.dataset.selected) this.select(next);
+    else next?.focus();
   }
 
-  refocus(gone) {
-    if (!gone) return;
-    const { row } = gone.closest(".row").dataset;
-    this.root.querySelector(`.drawer [data-row="${row}"] input[data-column="${gone.dataset.column}"]`)?.focus();
-  }
-
+  // Leaves what was typed, then the cell, then the table; nothing else.
   escape(input) {
-    if (input.value !== input.dataset.shown) input.value = input.dataset.shown;
+    if (input.value !== input.dataset.shown) putBack(input);
+    else if (!input.dataset.selected) input.dataset.selected = "yes";
+    else if (this.tall) this.toggle();
     else {
       input.blur();
       this.leave();
-      if (this.tall) this.toggle();
     }
   }
 

@@ -1,7 +1,8 @@
 // Keys that work in every place: "/" to the search box, "?" for the keys of the place one is in.
 
+// Whether keys are text here. A cell that the page went to by itself is only selected: its keys are for the page.
 export function typing(event) {
-  return event.target.matches?.("input, textarea, select, [contenteditable]");
+  return event.target.matches?.("input, textarea, select, [contenteditable]") && !event.target.dataset.selected;
 }
 
 export function shell() {

@@ -37,7 +37,11 @@ export function bench() {
       this.$root.addEventListener("all-sent", () => this.news());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("submit", (event) => this.submitted(event));
-      this.$root.addEventListener("focusout", () => this.overheard());
+      this.$root.addEventListener("focusout", (event) => {
+        const { target } = event;
+        if (target.dataset.keeps !== undefined && target.value !== target.defaultValue) target.form.requestSubmit();
+        this.overheard();
+      });
       const paper = document.getElementById("paper");
       if (!document.querySelector(".sheet")) return;
       viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
@@ -194,6 +198,8 @@ export function bench() {
       const form = event.target.closest("form[data-path]");
       if (!form) return;
       event.preventDefault();
+      const kept = form.querySelector("[data-keeps]");
+      if (kept) kept.defaultValue = kept.value; // it is not sent again when it is left
       const what = {};
       for (const [name, value] of new FormData(form)) what[name] = name in what ? [].concat(what[name], value) : value;
       form.closest("dialog")?.close();
@@ -204,7 +210,10 @@ export function bench() {
       if (document.querySelector("dialog[open]")) return;
       const ctrl = event.ctrlKey || event.metaKey;
       if (typing(event)) {
-        if (event.key === "Escape") document.getElementById("paper").focus();
+        if (event.key === "Escape") {
+          if (event.target.dataset.keeps !== undefined) event.target.value = event.target.defaultValue;
+          document.getElementById("paper").focus();
+        }
         return;
       }
       if (ctrl && event.key.toLowerCase() === "z") return this.handled(event, () => this.change("undo", {}));
@@ -220,7 +229,7 @@ export function bench() {
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),
-        Escape: () => (this.mode === "right" ? this.change("undo", {}) : this.enter("right")),
+        Escape: () => this.enter("right"),
         ArrowDown: () => this.step(1),
         ArrowUp: () => this.step(-1),
         ArrowRight: () => this.turn(1),
