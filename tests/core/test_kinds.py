@@ -93,6 +93,9 @@ def test_style_is_decided_by_all_evidence_together() -> None:
     american = tuple(line_of_text(t) for t in ("$1,316.40", "04/03/2026", "04/28/2026"))
     assert style_of(german) == Style(decimal_mark=",", day_first=True)
     assert style_of(american) == Style(decimal_mark=".", day_first=False)
+    assert not style_of(tuple(line_of_text(t) for t in ("Total due $1,316.40", "Date 04/03/2026"))).day_first
+    argentine = ("Importe total $ 1.316.40", "Fecha de la factura 1/11/2026")
+    assert style_of(tuple(line_of_text(t) for t in argentine)).day_first, "dollars are written elsewhere too"
 
 
 def test_codes_currencies_numbers_and_firms() -> None:

@@ -7,6 +7,7 @@ from datetime import timedelta
 import pytest
 
 from tests.desk.flow import card, drop, jobs, read_all, seen, state
+from zestpail.core.kinds import Style
 from zestpail.desk.documents.messages import NotDone, Outdated
 from zestpail.desk.documents.page_readings import page_words
 from zestpail.desk.people.people import SignedIn
@@ -91,8 +92,30 @@ def test_every_gesture_and_every_change_taken_back(store: Store, ines: SignedIn,
     ]
     as_found = card(store, swapped, "grand_total", ines)
     assert (as_found.state, as_found.confidence < 0.6) == ("fails", True)
-    with pytest.raises(NotDone, match="nothing to take back"):
+    with pytest.raises(NotDone, match="nothing to undo"):
         desk.undo_last(store, seen(store, swapped, ines))
+
+
+def test_a_person_s_word_stands(store: Store, ines: SignedIn, swapped: int) -> None:
+    """A number that fails its check figures is taken, with that noted; what is typed follows the document's order."""
+    desk.enter(store, seen(store, swapped, ines), "seller_iban", "GB00 QUIL 0000 0000 0000 00")
+    iban = card(store, swapped, "seller_iban", ines)
+    assert (iban.value, iban.state) == ("GB00QUIL00000000000000", "settled")
+    assert iban.source == "set by a person; its check figures do not come out"
+    with pytest.raises(NotDone, match="is not an IBAN"):
+        desk.enter(store, seen(store, swapped, ines), "seller_iban", "unknown")
+    desk.enter(store, seen(store, swapped, ines), "seller_vat_id", "DE 111 111 111")
+    vat = card(store, swapped, "seller_vat_id", ines)
+    assert (vat.state, vat.source) == ("settled", "set by a person; its check figures do not come out")
+    for day_first, day, told in ((True, "2026-11-01", "1 November 2026"), (False, "2026-01-11", "11 January 2026")):
+        with store.transaction() as session:
+            document = session.get_one(Document, swapped)
+            document.style = Style(day_first=day_first)
+        assert desk.understood(store, swapped, "issue_date", "1/11/2026") == told
+        desk.enter(store, seen(store, swapped, ines), "issue_date", "1/11/2026")
+        assert card(store, swapped, "issue_date", ines).value == day
+    assert desk.understood(store, swapped, "issue_date", "31.02.2026") == "not a date"
+    assert desk.understood(store, swapped, "seller_name", "Bight") == "", "it stands as it is"
 
 
 def test_another_reading_is_picked_and_a_doubt_accepted(store: Store, ines: SignedIn) -> None:

@@ -97,6 +97,21 @@ def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(
         assert remembered_grids(session, "supplier-invoice") == {}, "what is taken back is not remembered either"
 
 
+def test_what_was_corrected_stays_where_a_divider_is_moved(store: Store, ines: SignedIn, swapped: int) -> None:
+    def at() -> desk.Seen:
+        return seen(store, swapped, ines)
+
+    table_edits.enter_cell(store, at(), line(store, ines, 2).id, "line_total", "384.25")
+    table_edits.add_row(store, at(), "lines", line(store, ines, 2).id)
+    table_edits.enter_cell(store, at(), line(store, ines, 3).id, "description", "Carriage")
+    divider = next(d for d in table(store, ines).dividers if d.between == "Item code and Description")
+    move_divider(store, at(), "lines", divider.page, divider.at, divider.x + 30)
+    assert shown(store, ines, "line_total") == ["441.00", "384.25", "", "418.50"]
+    assert shown(store, ines, "description")[2] == "Carriage"
+    desk.undo_last(store, at())
+    assert shown(store, ines, "line_total") == ["441.00", "384.25", "", "418.50"]
+
+
 def test_rows_are_delivered_whole_unless_somebody_says_otherwise(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     drop(store, ines, "moewenbek-01.pdf")
     read_all(store)

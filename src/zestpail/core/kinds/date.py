@@ -37,6 +37,9 @@ class Date(Kind):
     def words(self) -> str:
         return "a date"
 
+    def said(self, value: str) -> str:
+        return f"{date.fromisoformat(value):%-d %B %Y}"
+
     def in_cell(self, text: str, style: Style) -> str | None:
         points = re.sub(r"(?<=\d),(?=\d\d[.,]\d)|(?<=[.,]\d\d),(?=\d)", ".", text)  # 08,02.2026
         return super().in_cell(points, style)

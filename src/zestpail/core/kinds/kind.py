@@ -99,6 +99,14 @@ class Kind(BaseModel):
             return spans[0].value
         return None
 
+    def as_entered(self, text: str, style: Style) -> tuple[str, str] | None:
+        """The value that a person says a text is, and what speaks against it (""); None if it cannot be this kind.
+
+        A person's word stands: what only fails its check figures is taken.
+        """
+        value = self.parse(text, style)
+        return None if value is None else (value, "")
+
     def meant_by(self, text: str, style: Style) -> bool:
         """Whether a text that a person points at is meant as this kind: by default, if all of it fits well."""
         line = line_of_text(text)
@@ -122,6 +130,10 @@ class Kind(BaseModel):
     def show(self, value: str) -> str:
         """The normalised value as a person likes to read it."""
         return value
+
+    def said(self, value: str) -> str:
+        """The value so that it cannot be understood in two ways, as it is told to somebody who types it."""
+        return self.show(value)
 
 
 def repaired(figures: str) -> tuple[str, float]:

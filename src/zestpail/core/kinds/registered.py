@@ -22,7 +22,22 @@ UNPROVEN = 0.75
 """Shape of a number whose check figures do not come out: misread, or of a kind that is not known."""
 
 
-class Iban(Kind):
+class Registered(Kind):
+    """A number that registers whom it names, with check figures in it."""
+
+    def proven(self, value: str) -> bool:
+        """Whether the check figures come out."""
+        raise NotImplementedError
+
+    def as_entered(self, text: str, style: Style) -> tuple[str, str] | None:
+        compact = re.sub(r"[\s.·-]", "", text).upper()
+        value = self.parse(text, style) or compact
+        if not 4 <= len(value) <= 40 or not value.isalnum() or not any(c.isdigit() for c in value):
+            return None
+        return value, "" if self.proven(value) else "its check figures do not come out"
+
+
+class Iban(Registered):
     """An international bank account number (ISO 13616), kept without blanks."""
 
     proposal_rank: ClassVar[int] = 1
@@ -37,14 +52,16 @@ class Iban(Kind):
         for m in _IBAN.finditer(line.text):
             check, left = repaired(m[3])
             value = m[1] + check + m[4].replace(" ", "")
-            proven = mod_97_10.is_valid(value[4:] + value[:4])
-            yield Span(line, m.start(), m.end(), value, left if proven else UNPROVEN * left)
+            yield Span(line, m.start(), m.end(), value, left if self.proven(value) else UNPROVEN * left)
+
+    def proven(self, value: str) -> bool:
+        return mod_97_10.is_valid(value[4:] + value[:4])
 
     def show(self, value: str) -> str:
         return " ".join(value[at : at + 4] for at in range(0, len(value), 4))
 
 
-class VatNumber(Kind):
+class VatNumber(Registered):
     """A VAT number, kept without blanks, points and dashes."""
 
     proposal_rank: ClassVar[int] = 5
@@ -61,7 +78,9 @@ class VatNumber(Kind):
                 continue
             figures, left = repaired(re.sub(r"[ .-]", "", m[2]))
             value = m[1] + figures
-            proven = vat.is_valid(value) or m[1].lower() not in vat.MEMBER_STATES
-            yield Span(line, m.start(), m.end(), value, left if proven else UNPROVEN * left)
+            yield Span(line, m.start(), m.end(), value, left if self.proven(value) else UNPROVEN * left)
         for m in _BARE.finditer(line.text):
             yield Span(line, m.start(), m.end(), m[1], 0.5)
+
+    def proven(self, value: str) -> bool:
+        return vat.is_valid(value) or value[:2].lower() not in vat.MEMBER_STATES

@@ -13,6 +13,18 @@ _CENTS = re.compile(r"(?<![\d.,])\d{1,3}(?:[.,' ’]\d{3})*([.,])\d{2}(?![\d.,/]
 _DATE = re.compile(r"(?<!\d)(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})(?!\d)")
 
 
+_ENGLISH = frozenset(
+    re.findall(r"\w+", "the of and date due invoice number total order from payment bill ship page subtotal tax")
+)
+_OTHERS = frozenset(re.findall(
+    r"\w+",
+    "de la el los las del para por fecha factura número numero importe y en le les des du facture montant et numéro "
+    "der die das und von für rechnung nummer betrag il di data fattura importo een het van datum factuur bedrag "
+    "da do fatura valor dne faktura částka og dato belopp och",
+))  # fmt: skip
+"""Words by which English is told from languages that write the day first; set by hand."""
+
+
 class Style(BaseModel):
     """The number style and date order of one document."""
 
@@ -27,9 +39,9 @@ def style_of(lines: tuple[Line, ...]) -> Style:
     """The style that most of the document's own amounts and dates speak for.
 
     Dates with a figure over 12 are evidence for the order; where there is none, the day comes first unless the
-    document writes slashes and decimal points with dollars, as is done where the month does.
+    document is in English and writes slashes and decimal points with dollars, as is done where the month does.
     """
-    commas = points = day_first = month_first = dollars = slashes = 0
+    commas = points = day_first = month_first = dollars = slashes = english = others = 0
     for line in lines:
         for found in _CENTS.finditer(line.text):
             commas += found[1] == ","
@@ -39,7 +51,10 @@ def style_of(lines: tuple[Line, ...]) -> Style:
             month_first += int(found[3]) > 12 >= int(found[1])
             slashes += found[2] == "/"
         dollars += "$" in line.text
+        words = [word.strip(".:,;").casefold() for word in line.text.split()]
+        english += sum(word in _ENGLISH for word in words)
+        others += sum(word in _OTHERS and word not in _ENGLISH for word in words)
     mark = "," if commas > points else "."
     if day_first == month_first:
-        return Style(decimal_mark=mark, day_first=not (slashes and dollars and mark == "."))
+        return Style(decimal_mark=mark, day_first=not (slashes and dollars and mark == "." and english > others))
     return Style(decimal_mark=mark, day_first=day_first > month_first)

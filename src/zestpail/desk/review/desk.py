@@ -121,10 +121,31 @@ def enter(store: Store, seen: Seen, key: str, text: str) -> None:
         if not text.strip():
             _set(value, seen, None, "", None, None)
             return
-        parsed = rule.kind.parse(text, change.typed_style)
-        if parsed is None:
+        entered = rule.kind.as_entered(text, change.typed_style)
+        if entered is None:
             raise NotDone(f"“{text.strip()}” is not {rule.kind.words}. Look at the snippet, or leave it empty.")
-        _set(value, seen, parsed, text.strip(), value.page, Box(*value.box) if value.box else None)
+        box = Box(*value.box) if value.box else None
+        _set(value, seen, entered[0], text.strip(), value.page, box, entered[1])
+
+
+def understood(store: Store, document_id: int, key: str, text: str) -> str:
+    """How a text that is being typed would be understood; empty where it stands as it is. Raises Missing."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        if document is None:
+            raise Missing("There is no such document.")
+        field = next((one for one in type_of(session, document).fields if one.key == key), None)
+        if field is None:
+            raise Missing("This document type has no such field.")
+        style = (document.style or Style()).model_copy(update={"decimal_mark": "."})
+    if not text.strip():
+        return ""
+    entered = field.kind.as_entered(text, style)
+    if entered is None:
+        return f"not {field.kind.words}"
+    value, against = entered
+    said = field.kind.said(value)
+    return "; ".join(filter(None, ["" if said == " ".join(text.split()) else said, against]))
 
 
 def take_words(store: Store, seen: Seen, key: str, page: int, numbers: list[int]) -> None:
@@ -276,10 +297,12 @@ def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], bo
     if not words:
         raise NotDone("No word was picked.")
     text = " ".join(word.text for word in words)
-    parsed = rule.kind.parse(text, change.style) or _within(rule, words, change.style)
-    if parsed is None:
+    within = rule.kind.parse(text, change.style) or _within(rule, words, change.style)
+    entered = (within, "") if within else None
+    entered = rule.kind.as_entered(within or text, change.style) or entered
+    if entered is None:
         raise NotDone(f"“{text[:60]}” is not {rule.kind.words}.")
-    _set(value, seen, parsed, text, page, box or around(word.box for word in words))
+    _set(value, seen, entered[0], text, page, box or around(word.box for word in words), entered[1])
 
 
 def _within(rule: FieldRule, words: list[Word], style: Style) -> str | None:
@@ -288,10 +311,12 @@ def _within(rule: FieldRule, words: list[Word], style: Style) -> str | None:
     return found.pop() if len(found) == 1 else None
 
 
-def _set(value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | None, box: Box | None) -> None:
+def _set(
+    value: FieldValue, seen: Seen, new: str | None, raw: str, page: int | None, box: Box | None, against: str = ""
+) -> None:
     value.value, value.raw, value.page, value.box = new, raw.replace("\0", ""), page, list(box) if box else []
     value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
-    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_PERSON, "", "", []
+    value.confidence, value.finder, value.reason, value.doubt, value.doubtful = 1.0, BY_PERSON, against, "", []
 
 
 def _page(change: Change, page: int) -> Page:

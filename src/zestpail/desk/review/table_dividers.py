@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from zestpail.core.finders import SearchContext
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import Grid, Table
@@ -12,9 +14,10 @@ from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.remembered_dividers import remember, with_remembered_grids
 from zestpail.desk.documents.table_rows import row_for
 from zestpail.desk.review.desk import Seen, changing
+from zestpail.desk.review.table_edits import BY_HAND
 from zestpail.store import Store
 from zestpail.store.queries.documents import pages_of
-from zestpail.store.tables import Document
+from zestpail.store.tables import Document, TableRow, ValueState
 
 
 def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x: float) -> str:
@@ -36,12 +39,41 @@ def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x
     changed: Table = table.model_copy(update={"grids": (grid, *others)})
     found = find_table(SearchContext(reading, doc_type.labels, doc_type.landmarks), changed, about)
     with changing(store, seen, "moved a column divider") as change:
-        change.rows.remove(*change.rows.of(table_key))
+        before = change.rows.of(table_key)
         least = lane_of(change.session, change.document).settings.review_others_below
-        change.rows.add(*(row_for(seen.document_id, table, at, row, least) for at, row in enumerate(found.rows)))
+        fresh = [row_for(seen.document_id, table, at, row, least) for at, row in enumerate(found.rows)]
+        kept = with_corrections(fresh, before)
+        change.rows.remove(*before)
+        change.rows.add(*kept)
         change.document.tables = {**change.document.tables, table_key: found.model_copy(update={"rows": ()})}
         remember(change.session, doc_type.key, table_key, grid, seen.person_id)
-    return f"{len(found.rows)} rows were read anew. The dividers hold for this layout from now on."
+    return f"{len(found.rows)} rows were read anew; what was corrected stays. The dividers hold for this layout now."
+
+
+def with_corrections(fresh: list[TableRow], before: Sequence[TableRow]) -> list[TableRow]:
+    """The rows as read anew, with the cells that a person had set, and the rows that a person had added."""
+    added: list[tuple[int, TableRow]] = []
+    for at, old in enumerate(before):
+        by_hand = {key: cell for key, cell in old.cells.items() if cell["reason"] == BY_HAND}
+        row = next((row for row in fresh if _same_place(row, old)), None)
+        if row and by_hand:
+            row.cells = {**row.cells, **by_hand}
+            doubtful = any(cell["doubtful"] for cell in row.cells.values())
+            row.state = ValueState.DOUBTFUL if doubtful else ValueState.SETTLED
+        elif row is None and by_hand:
+            added.append((at, TableRow(**old.model_dump(exclude={"id"}))))
+    for at, row in added:
+        fresh.insert(at, row)
+    for at, row in enumerate(fresh):
+        row.position = at
+    return fresh
+
+
+def _same_place(one: TableRow, other: TableRow) -> bool:
+    if one.page is None or one.page != other.page or not one.box or not other.box:
+        return False
+    middle = (other.box[1] + other.box[3]) / 2
+    return bool(one.box[1] <= middle <= one.box[3])
 
 
 def _grid(document: Document, table_key: str, page: int, at: int, x: float) -> Grid:

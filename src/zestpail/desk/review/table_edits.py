@@ -32,10 +32,10 @@ def enter_cell(store: Store, seen: Seen, row_id: int, column: str, text: str) ->
     with changing(store, seen, "typed into a row") as change:
         rows, row, table = _row(change, row_id)
         details = _column(table, column)
-        value = details.kind.parse(text, change.typed_style) if text.strip() else None
-        if text.strip() and value is None:
+        entered = details.kind.as_entered(text, change.typed_style) if text.strip() else None
+        if text.strip() and entered is None:
             raise NotDone(f"“{text.strip()}” is not {details.kind.words}. Look at the strip, or leave it empty.")
-        _put(row, column, value, text.strip())
+        _put(row, column, entered[0] if entered else None, text.strip())
         _settle(change, table, rows, row)
 
 

@@ -221,7 +221,7 @@ def _snippet(box: Box | None) -> Box | None:
 
 def _source(row: FieldValue) -> str:
     if row.settled_by_id and row.finder == BY_PERSON:
-        return "set by a person"
+        return f"set by a person; {row.reason}" if row.reason else "set by a person"
     if not row.value:
         return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
     if row.state == ValueState.DOUBTFUL:

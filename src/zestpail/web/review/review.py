@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from fastapi.responses import JSONResponse, RedirectResponse, Response
+from fastapi.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.batches.today import status
@@ -94,6 +94,12 @@ def enter(
     text: Annotated[str, Form()] = "",
 ) -> Response:  # fmt: skip
     return changed(request, desk, me, document_id, version, lambda seen: desk_review.enter(desk.store, seen, key, text))
+
+
+@router.get("/{document_id}/fields/{key}/understood")
+def understood(desk: Here, document_id: int, key: str, text: str = "") -> Response:
+    """How a text that is being typed would be taken."""
+    return PlainTextResponse(desk_review.understood(desk.store, document_id, key, text[:400]))
 
 
 @router.post("/{document_id}/fields/{key}/accept")

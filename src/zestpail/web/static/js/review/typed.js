@@ -41,6 +41,22 @@ export function holding() {
   };
 }
 
+// How the server would understand what is being typed, while it is typed.
+export function tellUnderstood(document_, input) {
+  const card = input.closest(".card");
+  const told = card?.querySelector(".understood");
+  if (!told) return;
+  clearTimeout(told.asking);
+  told.asking = setTimeout(async () => {
+    if (input.value === input.dataset.shown) return void (told.textContent = "");
+    const question = new URLSearchParams({ text: input.value });
+    const answer = await fetch(`/review/${document_}/fields/${card.dataset.key}/understood?${question}`);
+    const { value } = input;
+    const text = answer.ok ? await answer.text() : "";
+    if (input.isConnected && value === input.value) told.textContent = text && `= ${text}`;
+  }, 120);
+}
+
 // The server did not take it: it stands there, and is said to be wrong.
 export function showRefused({ where, text }) {
   const input = document.querySelector(where);
