@@ -206,6 +206,81 @@ def test_drawing_round_a_table_proposes_it() -> None:
     assert propose_table(read, 0, Box(400, 700, 500, 760), (), style_of(read.lines)) is None
 
 
+WEIGHTS = """
+North berth          26.11.2026       2.620     1,00
+South quay           27.11.2026       1.480     2,00
+Slipway              27.11.2026       3.905     2,50
+"""
+
+
+def proposed(text: str, lines: int, headed: bool | None = None) -> Table:
+    """What is proposed for a box round the first lines of a page."""
+    read = document(page(text))
+    box = around(line.box for line in read.lines[:lines]).grown(3)
+    table = propose_table(read, 0, box, (), style_of(read.lines), headed)
+    assert table
+    return table
+
+
+def test_a_table_without_a_header_keeps_its_first_row() -> None:
+    table = proposed(WEIGHTS, 3)
+    assert [c.name for c in table.columns] == ["Column 1", "Column 2", "Column 3", "Column 4"]
+    assert column(find(table, WEIGHTS), "column_1") == ["North berth", "South quay", "Slipway"]
+    other = "Weights of today" + WEIGHTS.replace("North berth", "Dry dock   ").replace("26.11", "28.11")
+    assert column(find(table, other), "column_1") == ["Dry dock", "South quay", "Slipway"], "known again without one"
+    texts = "Crane    Harbour\nPilot    Outer roads\nTug      Inner roads"
+    assert proposed(texts, 3, headed=True).columns[0].name == "Crane", "only a person can tell"
+
+
+def test_a_number_whose_style_is_not_certain_is_a_doubt() -> None:
+    table = proposed(WEIGHTS, 3)
+    doubted = find(table, WEIGHTS).rows[0].cells["column_3"]
+    assert (doubted.value, doubted.confidence, doubted.reason) == ("2620", 0.5, "2.620 may be 2.62 or 2620")
+    told = find(table, WEIGHTS.replace("3.905", "0.905"))
+    assert (column(told, "column_3"), told.rows[0].cells["column_3"].confidence) == (["2.62", "1.48", "0.905"], 0.984)
+    three = table.columns[2].model_copy(update={"decimals": "point"})
+    said = table.model_copy(update={"columns": (*table.columns[:2], three, table.columns[3])})
+    assert column(find(said, WEIGHTS), "column_3") == ["2.62", "1.48", "3.905"], "as the column was told"
+
+
+def test_a_table_ends_where_the_box_drawn_round_it_did() -> None:
+    below = "\n\n\nNotes of 12 men         03.04.2026       1.000     9,00"
+    gap = proposed(WEIGHTS.rstrip() + below, 3)
+    assert gap.ends_after_gap > 0
+    assert len(find(gap, WEIGHTS.rstrip() + below).rows) == 3
+    words = WEIGHTS.rstrip() + "\nOther weights" + WEIGHTS
+    assert len(find(proposed(words, 3), words).rows) == 3
+    assert "“Other weights”" in proposed(words, 3).sentence
+    assert proposed(WEIGHTS, 2).ends_after_gap == 0, "what was drawn round in part goes on"
+
+
+def test_headers_of_two_levels_and_columns_without_one() -> None:
+    two = """
+             2025              2026
+Berth     Calls    Tons     Calls    Tons
+North        12    40.5        14    41.5
+South         8    20.5         9    22.0
+"""
+    table = proposed(two, 4)
+    assert [c.name for c in table.columns] == ["Berth", "2025 Calls", "2025 Tons", "2026 Calls", "2026 Tons"]
+    assert column(find(table, two), table.columns[3].key) == ["14", "9"]
+    unnamed = INVOICE.replace("Qty     Price", "        Price")
+    table = proposed(unnamed, 4)
+    assert [c.name for c in table.columns] == ["Item", "Description", "Column 3", "Price", "Amount"]
+    assert column(find(table, unnamed), "column_3") == ["2", "6"]
+
+
+def test_a_printed_figure_is_not_replaced_unseen() -> None:
+    torn = "\n".join([INVOICE.splitlines()[1], "R-12    Mooring rope                        2,418.50      837.00"])
+    exact = page(torn).model_copy(update={"source": "text_layer"})
+    row = find(LINES, exact, checks=(PRODUCT,)).rows[0]
+    assert (row.proven, row.cells["price"].confidence < 0.6) == (None, True)
+    unread = INVOICE.replace("418.50", "4#18.5")
+    row = find(LINES, unread, checks=(PRODUCT,)).rows[0]
+    assert (row.value("price"), row.proven) == ("418.5", None)
+    assert row.cells["price"].confidence < 0.6
+
+
 @pytest.mark.parametrize(
     ("text", "is_carried", "is_total"),
     [

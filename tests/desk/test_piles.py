@@ -134,7 +134,7 @@ def test_mending_and_taking_back(store: Store, ines: SignedIn) -> None:
     for _ in range(5):
         page_moves.undo(store, batch, ines.id)
     assert lies(store, batch) == before
-    with pytest.raises(NotDone, match="nothing to take back"):
+    with pytest.raises(NotDone, match="nothing to undo"):
         page_moves.undo(store, batch, ines.id)
     for wrong, message in (
         (lambda: page_moves.split_before(store, 5, ines.id), "begins at this page already"),

@@ -59,7 +59,7 @@ def test_a_field_its_labels_and_an_offer_taken_back(ready: Store, ines: SignedIn
     assert drafts.undo(ready, KEY) == "Ticket no: also look beside “Docket” and look below it too"
     assert bench_view(ready, KEY, 2, key).right == 1
     assert [drafts.undo(ready, KEY) for _ in range(2)] == ["Ticket no is FD-81660", "added the field Ticket no"]
-    with pytest.raises(NotDone, match="nothing to take back"):
+    with pytest.raises(NotDone, match="nothing to undo"):
         drafts.undo(ready, KEY)
     assert sheet(ready, KEY).lines == [], "labels of a field that is gone do no harm"
 

@@ -45,10 +45,24 @@ def _multiplied(row: Row, table: Table, check: RowProduct, pages: Sequence[PageR
         return _proven(row, (*check.multiply, check.equals))
     for mended in (*_worked_out(row, check), *_respelled(row, table, (*check.multiply, check.equals), pages, style)):
         if check.holds(_plain(mended)):
-            return mended.model_copy(update={"proven": True})
+            instead = _instead_of_print(row, mended, pages)
+            return _doubting(mended, instead) if instead else mended.model_copy(update={"proven": True})
     if check.holds(_plain(row)) is None:
         return row
     return _doubted(row, (*check.multiply, check.equals))
+
+
+def _instead_of_print(row: Row, mended: Row, pages: Sequence[PageReading]) -> list[str]:
+    """The columns in which figures that stand there for certain were replaced: a page with text of its own tells."""
+    exact = row.page < len(pages) and pages[row.page].source == "text_layer"
+    before = {key: cell for key, cell in row.cells.items() if any(c.isdigit() for c in cell.raw)}
+    changed = [key for key, cell in before.items() if mended.cells[key].value != cell.value]
+    return [key for key in changed if exact or before[key].value is None]
+
+
+def _doubting(row: Row, keys: Iterable[str]) -> Row:
+    doubted = {key: row.cells[key].model_copy(update={"confidence": UNPROVEN}) for key in keys}
+    return row.model_copy(update={"cells": {**row.cells, **doubted}, "proven": None})
 
 
 def _worked_out(row: Row, check: RowProduct) -> Iterator[Row]:
@@ -156,7 +170,9 @@ def _symbols(page: PageReading, box: Box) -> list[Symbol]:
 
 def _with(row: Row, key: str, value: str, reason: str) -> Row:
     cell = row.cells.get(key, Cell(page=row.page))
-    mended = cell.model_copy(update={"value": value, "reason": reason, "confidence": REPAIRED})
+    printed = any(c.isdigit() for c in cell.raw) and cell.value is None
+    sure = UNPROVEN if printed else REPAIRED  # something stands there that was not understood
+    mended = cell.model_copy(update={"value": value, "reason": reason, "confidence": sure})
     return row.model_copy(update={"cells": {**row.cells, key: mended}})
 
 

@@ -16,8 +16,10 @@ from zestpail.core.tables.body import BodyLine, body_of, is_total
 from zestpail.core.tables.by_product import multiplied_strip
 from zestpail.core.tables.cells import row_of
 from zestpail.core.tables.dividers import between, moved
+from zestpail.core.tables.ends import bounded
 from zestpail.core.tables.found import ExtractedTable, LeftOut, Row, Strip
 from zestpail.core.tables.headers import Head, head_of_grid, heads_on
+from zestpail.core.tables.number_style import restyled
 from zestpail.core.tables.rows import anchor_of, grouped, way_of
 from zestpail.core.tables.sum_lines import carried, total
 from zestpail.core.tables.table import Grid, RowsBegin, Table
@@ -43,14 +45,14 @@ def find_table(context: SearchContext, table: Table, checks: Sequence[AnyCheck] 
     products = [check for check in checks if isinstance(check, RowProduct) and check.table == table.key]
     strips = _strips(context, table, products)
     rest = _Rest()
-    bodies = [body_of(context.lines, _bounded(context, table, strip), table, context.style) for strip in strips]
+    bodies = [body_of(context.lines, bounded(context, table, strip), table, context.style) for strip in strips]
     usual = _usual(bodies, table)
     for strip, body in zip(strips, bodies, strict=True):
         _take(context, table, strip, body, usual, rest)
     message = max(set(rest.message), key=rest.message.count) if rest.message else ""
     found = ExtractedTable(
         key=table.key,
-        rows=tuple(rest.rows),
+        rows=tuple(restyled(rest.rows, table, context.style)),
         strips=tuple(rest.strips),
         left_out=tuple(rest.left_out),
         rows_begin=message,
@@ -68,6 +70,7 @@ def _strips(context: SearchContext, table: Table, products: Sequence[RowProduct]
         lines, size = by_page.get(page, []), context.document.pages[page]
         edits = _of_grids(page, lines, table, size.width, size.height)
         own = edits or _of_heads(page, lines, table, size.width, size.height)
+        own = own or _without_header(page, table, size.width, size.height)
         if not own and strips:
             last = strips[-1]
             dividers = moved(last.dividers, _telling(lines), size.width)
@@ -94,11 +97,21 @@ def _of_grids(page: int, lines: Sequence[Line], table: Table, width: float, heig
     return []
 
 
+def _without_header(page: int, table: Table, width: float, height: float) -> list[Strip]:
+    """A layout that was drawn round and has no header line: all lines of the page may be rows of it."""
+    grid = next((grid for grid in table.grids if not grid.header), None)
+    if grid is None:
+        return []
+    dividers = tuple(grid.left + divider for divider in grid.dividers)
+    area = Box(grid.left - ASIDE / 4, 0, grid.left + grid.right + ASIDE / 4 if grid.right else width, height)
+    return [Strip(page=page, box=area, dividers=dividers, columns=grid.columns, left=grid.left, right=grid.right)]
+
+
 def _by_hand(page: int, header: tuple[str, Box], grid: Grid, width: float, height: float) -> Strip:
     text, box = header
     known = {"columns": grid.columns, "dividers": tuple(box.x0 + divider for divider in grid.dividers)}
-    area = Box(box.x0 - ASIDE, box.y1 - 1, width, height)
-    return Strip(page=page, box=area, header=text, left=box.x0, **known)
+    area = Box(box.x0 - ASIDE, box.y1 - 1, box.x0 + grid.right + ASIDE if grid.right else width, height)
+    return Strip(page=page, box=area, header=text, left=box.x0, right=grid.right, **known)
 
 
 def _of_heads(page: int, lines: Sequence[Line], table: Table, width: float, height: float) -> list[Strip]:
@@ -146,6 +159,7 @@ def _take(
     rest.left_out += left_out
     if not saved or (not strip.header and rest.strips and not _full(saved, anchor, usual)):
         return
+    saved = saved if strip.header or table.rows_begin else _from_first_row(saved, anchor, usual)
     rules = context.document.pages[strip.page].rules
     way = table.rows_begin or way_of(_trimmed(saved, anchor), rules, table)
     if way.by == "column_text" and not way.column:
@@ -179,19 +193,10 @@ def body_on(context: SearchContext, table: Table, page: int, checks: Sequence[An
     """The lines on a page that make rows of the table, top to bottom."""
     products = [check for check in checks if isinstance(check, RowProduct) and check.table == table.key]
     strips = _strips(context, table, products)
-    bodies = [body_of(context.lines, _bounded(context, table, strip), table, context.style) for strip in strips]
+    bodies = [body_of(context.lines, bounded(context, table, strip), table, context.style) for strip in strips]
     usual = _usual(bodies, table)
     here = [body for strip, body in zip(strips, bodies, strict=True) if strip.page == page]
     return [line for body in here for line in _kept_lines(context, table, body, usual)[0]]
-
-
-def _bounded(context: SearchContext, table: Table, strip: Strip) -> Strip:
-    """The strip down to the landmark at which the table ends."""
-    seen = context.landmark(table.ends_at) if table.ends_at else None
-    if seen is None or seen.page != strip.page or seen.box.y0 <= strip.box.y0:
-        return strip
-    box = strip.box
-    return strip.model_copy(update={"box": Box(box.x0, box.y0, box.x1, seen.box.y0)})
 
 
 def _why_not(line: BodyLine, table: Table, usual: float) -> str:
@@ -226,6 +231,12 @@ def _up_to_end(
     ]  # fmt: skip
     end = min([*after, *labelled], default=float("inf"))
     return [line for line in lines if line.box.cy < end]
+
+
+def _from_first_row(lines: Sequence[BodyLine], anchor: str, usual: float) -> list[BodyLine]:
+    """Without a header above them, lines before the first whole row are of the page."""
+    full = _full(lines, anchor, usual)
+    return [line for line in lines if full and line.box.cy >= full[0].box.cy]
 
 
 def _trimmed(lines: Sequence[BodyLine], anchor: str) -> list[BodyLine]:

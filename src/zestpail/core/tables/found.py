@@ -58,6 +58,8 @@ class Strip(BaseModel):
     """The header line as it was read."""
     left: float = 0.0
     """Where the header line begins."""
+    right: float = 0.0
+    """From there to where the last column ends; 0 where it goes to the edge of the page."""
 
     @property
     def grid(self) -> Grid:
@@ -87,7 +89,7 @@ class Strip(BaseModel):
 
     def _saved(self, dividers: Sequence[float], columns: tuple[str, ...]) -> Grid:
         places = tuple(round(divider - self.left, 1) for divider in dividers)
-        return Grid(header=self.header, left=self.left, dividers=places, columns=columns)
+        return Grid(header=self.header, left=self.left, dividers=places, columns=columns, right=self.right)
 
 
 class LeftOut(BaseModel):

@@ -17,6 +17,9 @@ PARTS: dict[Part, str] = {
     "figures": "the figures",
     "letters": "the letters",
 }
+Mark = Literal["as_document", "point", "comma"]
+MARKS: dict[Mark, str] = {"as_document": "as the document writes them", "point": "a point", "comma": "a comma"}
+"""What stands before the decimals of a column's numbers."""
 By = Literal["column_text", "ruled_line", "gap", "every_line"]
 Stands = Literal["head", "foot"]
 
@@ -36,6 +39,8 @@ class Column(BaseModel):
     """The column whose cells it is cut from, where it has no place of its own."""
     part: Part = ""
     """Which part of those cells it takes."""
+    decimals: Mark = "as_document"
+    """What stands before decimals; for a document that writes them in two ways."""
 
 
 class RowsBegin(BaseModel):
@@ -67,13 +72,15 @@ class Grid(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     header: str
-    """The header line as it was read on the sample; empty for a layout without one."""
+    """The header line as it was read on the sample; empty for a layout without one, which is taken where none is."""
     left: float
-    """Where the header line began, in points."""
+    """Where the header line began, or the first column where there is no header, in points."""
     dividers: tuple[float, ...]
     """From ``left`` to each divider, in points, left to right."""
     columns: tuple[str, ...]
     """The columns between the dividers, one more than these; "" for what is left out."""
+    right: float = 0
+    """From ``left`` to where the last column ends, in points; 0 where it goes to the edge of the page."""
 
     @model_validator(mode="after")
     def _in_order(self) -> Grid:
@@ -96,6 +103,10 @@ class Table(BaseModel):
     """None lets every document decide."""
     ends_at: str = ""
     """A landmark under which no row belongs to it."""
+    ends_at_words: tuple[str, ...] = ()
+    """What a line begins with at which the table ends."""
+    ends_after_gap: float = Field(default=0, ge=0, le=20)
+    """How wide a gap, in heights of a line, ends the table; 0 where no gap does."""
     leave_out: tuple[str, ...] = ()
     """Words of lines that are no rows, besides carried-forward, subtotal and total lines."""
     grids: tuple[Grid, ...] = ()
@@ -128,5 +139,8 @@ class Table(BaseModel):
         begin = (
             self.rows_begin.sentence(self.names) if self.rows_begin else "what makes a row begin is seen on each page"
         )
-        end = f"; it ends at {self.ends_at}" if self.ends_at else ""
+        ends = [self.ends_at] if self.ends_at else []
+        ends += [f"a line that begins with “{words}”" for words in self.ends_at_words]
+        ends += ["a wide gap"] if self.ends_after_gap else []
+        end = f"; it ends at {' or '.join(ends)}" if ends else ""
         return f"Take the rows with {headed}; {begin}{end}."

@@ -13,6 +13,8 @@ from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
 from zestpail.core.tables.body import BodyLine, value_in
 from zestpail.core.tables.dividers import print_over
+from zestpail.core.tables.ends import proposed_end
+from zestpail.core.tables.headers import MOST_LINES
 from zestpail.core.tables.rows import anchor_of, grouped
 from zestpail.core.tables.table import Column, Grid, RowsBegin, Table
 from zestpail.core.tables.tokens import tokens
@@ -26,35 +28,94 @@ MOSTLY = 0.7
 """The share of cells that must be of a kind for the column to be of it."""
 
 
-def propose_table(document: DocumentReading, page: int, box: Box, taken: Collection[str], style: Style) -> Table | None:
-    """A table for what stands in ``box`` (points): columns named by its first line, of the kinds of their cells.
+def propose_table(
+    document: DocumentReading, page: int, box: Box, taken: Collection[str], style: Style, headed: bool | None = None
+) -> Table | None:
+    """A table for what stands in ``box`` (points): columns named by its header, of the kinds of their cells.
 
-    None where fewer than two lines, or nothing in columns, stands there.
+    ``headed`` says whether it has a header, if a person did. None where fewer than two lines, or nothing in columns,
+    stands there.
     """
-    lines = [line for line in document.lines if line.page == page and box.covers_centre_of(line.box)]
-    lines = [origin for line in lines if (origin := _within(line, box))]
+    on_page = [line for line in document.lines if line.page == page]
+    lines = [origin for line in on_page if box.covers_centre_of(line.box) and (origin := _within(line, box))]
     if len(lines) < 2:
         return None
-    headed = not any(c.isdigit() for c in lines[0].text)
-    body = lines[1:] if headed else lines
-    edges = _edges(body, lines[0] if headed else None, box)
+    above = _header_of(lines) if headed is None else max(_header_of(lines), 1) if headed else 0
+    header, body = lines[:above], lines[above:]
+    edges = _edges(body, header, box)
     if len(edges) < 2:
         return None
+    columns = _columns_of(header, body, edges, style)
+    dividers = [(one[1] + other[0]) / 2 for one, other in pairwise(edges)]
+    text = " ".join(line.text.replace("\t", " ") for line in header)
+    left = min((line.box.x0 for line in header), default=edges[0][0])
+    by_hand = len(header) != 1 or any(not column.headers for column in columns)
+    grid = Grid(
+        header=text, left=left, dividers=tuple(round(d - left, 1) for d in dividers),
+        columns=tuple(column.key for column in columns), right=round(edges[-1][1] - left, 1),
+    )  # fmt: skip
+    after = [origin for line in on_page if line.box.cy > box.y1 and (origin := _within(line, box))]
+    goes_on = after and _fits(after[0], edges, columns, style)
+    end = {} if goes_on else proposed_end(lines, after)
+    return Table.model_validate(
+        {
+            "key": key_for("Table", taken),
+            "name": "Table",
+            "columns": columns,
+            "grids": (grid,) if by_hand else (),
+            **end,
+        }
+    )
+
+
+def _header_of(lines: Sequence[Line]) -> int:
+    """How many of the first lines are the header: down to the last without figures, where those under it have some.
+
+    A line over it that spans several columns may have figures, such as years.
+    """
+    plain = [not any(c.isdigit() for c in line.text) for line in lines]
+    pieces = [len(_pieces(line)) for line in lines]
+    first = next((at for at, without in enumerate(plain[:MOST_LINES]) if without), MOST_LINES)
+    if first == MOST_LINES or any(pieces[at] >= pieces[first] for at in range(first)):
+        return 0
+    end = next((at for at in range(first, len(lines)) if not plain[at]), len(lines))
+    if end > MOST_LINES or end == len(lines):
+        return 0
+    if sum(plain[end:]) > 0.5 * len(lines[end:]):
+        return first + 1  # figures are rare: the other lines may be rows as well
+    near = [other.box.y0 - one.box.y1 < one.height for one, other in pairwise(lines[:end])]
+    return 1 + next((at for at, close in enumerate(near) if not close), len(near))
+
+
+def _columns_of(
+    header: Sequence[Line], body: Sequence[Line], edges: Sequence[tuple[float, float]], style: Style
+) -> list[Column]:
     keys: list[str] = []
     columns: list[Column] = []
+    last = [_text(header[-1], edge) for edge in edges] if header else [""] * len(edges)
     for at, edge in enumerate(edges):
-        message = _text(lines[0], edge) if headed else ""
-        name = name_of(message) if any(c.isalpha() for c in message) else f"Column {at + 1}"
-        key = key_for(name, keys)
-        keys.append(key)
-        doc_type = _kind([_text(line, edge) for line in body], style)
-        columns.append(Column(key=key, name=name, kind=doc_type, headers=(message,) if message else ()))
-    dividers = [(one[1] + other[0]) / 2 for one, other in pairwise(edges)]
-    left = lines[0].box.x0
-    grid = Grid(
-        header=lines[0].text, left=left, dividers=tuple(round(d - left, 1) for d in dividers), columns=tuple(keys)
-    )
-    return Table(key=key_for("Table", taken), name="Table", columns=tuple(columns), grids=() if headed else (grid,))
+        message = last[at] or next((text for line in reversed(header) if (text := _text(line, edge))), "")
+        title = f"{_nearest_over(header[:-1], edge)} {message}".strip() if last.count(message) > 1 else message
+        name = name_of(title) if any(c.isalpha() for c in title) else f"Column {at + 1}"
+        keys.append(key_for(name, keys))
+        kind = _kind([_text(line, edge) for line in body], style)
+        columns.append(Column(key=keys[-1], name=name, kind=kind, headers=(message,) if message else ()))
+    return columns
+
+
+def _nearest_over(header: Sequence[Line], edge: tuple[float, float]) -> str:
+    """What a header above the columns' own says of a column: the piece nearest to it."""
+    pieces = [piece for line in header for piece in _pieces(line)]
+    middle = (edge[0] + edge[1]) / 2
+    best = min(pieces, key=lambda piece: abs(around(word.box for word in piece).cx - middle), default=[])
+    return " ".join(word.text for word in best)
+
+
+def _fits(line: Line, edges: Sequence[tuple[float, float]], columns: Sequence[Column], style: Style) -> bool:
+    """Whether a line could be one more row: most columns hold what they should."""
+    narrow = [(edge, column) for edge, column in zip(edges, columns, strict=True) if column.kind.narrow]
+    there = [value_in(column.kind, _text(line, edge), style) is not None for edge, column in narrow]
+    return bool(there) and sum(there) >= 0.5 * len(there)
 
 
 def shown_way(body: Sequence[BodyLine], rules: Sequence[Box], table: Table, drawn: Box) -> tuple[RowsBegin, int] | None:
@@ -80,9 +141,9 @@ def _within(line: Line, box: Box) -> Line | None:
     return Line(line.page, words) if words else None
 
 
-def _edges(body: Sequence[Line], header: Line | None, box: Box) -> list[tuple[float, float]]:
+def _edges(body: Sequence[Line], header: Sequence[Line], box: Box) -> list[tuple[float, float]]:
     """From where to where each column goes: parted where hardly any line has print, or between two headers."""
-    headers = [around(w.box for w in piece) for piece in _pieces(header)] if header else []
+    headers = [around(w.box for w in piece) for piece in _pieces(header[-1])] if header else []
     over = print_over(body, box.x1 + 2)
     limit = CROSSED * len(body)
     edges: list[tuple[float, float]] = []
@@ -96,8 +157,26 @@ def _edges(body: Sequence[Line], header: Line | None, box: Box) -> list[tuple[fl
         else:
             edges[-1] = (edges[-1][0], float(at))
     if headers:
-        edges = _joined_under(edges, headers)
+        own = [edge for edge in edges if _unheaded(edge, edges, headers, body)]
+        joined = _joined_under([edge for edge in edges if edge not in own], headers)
+        edges = sorted([*joined, *own])
     return edges
+
+
+def _unheaded(
+    edge: tuple[float, float], edges: Sequence[tuple[float, float]], headers: Sequence[Box], body: Sequence[Line]
+) -> bool:
+    """Whether a stretch is a column that no header names: figures in most lines, well apart from what is beside it."""
+    if any(_apart(edge, header) < 0 for header in headers):
+        return False
+    others = [other for other in edges if other != edge]
+    if any(max(edge[0] - other[1], other[0] - edge[1]) < GUTTER for other in others):
+        return False
+    texts = [text for line in body if (text := _text(line, edge))]
+    figures = [text for text in texts if any(c.isdigit() for c in text)]
+    empty = {at for at, header in enumerate(headers) if not any(_apart(other, header) < 0 for other in others)}
+    nearest = min(range(len(headers)), key=lambda at: _apart(edge, headers[at]))
+    return nearest not in empty and 2 * len(figures) > len(body)
 
 
 def _joined_under(edges: Sequence[tuple[float, float]], headers: Sequence[Box]) -> list[tuple[float, float]]:

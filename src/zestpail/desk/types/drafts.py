@@ -155,8 +155,8 @@ def publish(store: Store, key: str, message: str, person_id: int) -> int:
     with store.transaction() as session:
         draft = draft_of(session, key)
         doc_type = type_of_draft(draft)
-        if not doc_type.fields:
-            raise NotDone("A type without fields cannot be published.")
+        if not doc_type.fields and not doc_type.tables:
+            raise NotDone("A type without fields and tables cannot be published. Add one on the bench first.")
         last = last_revision(session, key)
         if last and DocumentType.model_validate(last.body).model_copy(update={"revision": 0}) == doc_type.model_copy(
             update={"revision": 0}

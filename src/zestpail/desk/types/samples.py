@@ -50,9 +50,10 @@ def add_sample(store: Store, type_key: str, name: str, data: bytes, person_id: i
 
 
 def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
-    """The same without asking whether the type is there."""
+    """The same without asking whether the type is there; a file that is a sample already is not taken twice."""
     blob = store.blobs.put(data)
     with store.transaction() as session:
+        _once(session, type_key, shown_name(name), blob)
         sample = Sample(type_key=type_key, name=shown_name(name), blob=blob)
         session.add(sample)
         session.flush()
@@ -74,6 +75,7 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
             raise Missing("There is no such document.")
         draft_of(session, type_key)
         file = session.get_one(ArrivedFile, document.file_id)
+        _once(session, type_key, file.name, own or file.blob)
         sample = Sample(type_key=type_key, name=file.name, blob=own or file.blob, state=SampleState.READY)
         session.add(sample)
         session.flush()
@@ -88,6 +90,14 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
             session.add(copy)
         note(session, "sample_added", person_id=person_id, after={"type": type_key, "file": file.name})
         return sample.id or 0
+
+
+def _once(session: Session, type_key: str, name: str, blob: str) -> None:
+    """Raises NotDone where the same file is a sample of the type already."""
+    same = select(Sample).where(Sample.type_key == type_key, Sample.blob == blob)
+    known = session.exec(same.where(Sample.state != SampleState.REFUSED)).first()
+    if known:
+        raise NotDone(f"{name} is a sample already, as {known.name}.")
 
 
 def _read_pages(session: Session, document_id: int) -> list[Page]:

@@ -33,7 +33,7 @@ class StarterRow:
 
 @dataclass(frozen=True)
 class TriedValue:
-    """What the starter finds for one field: where its snippet is cut, and how sure it is."""
+    """What the starter finds for a field or table: where its snippet is cut, and how sure it is."""
 
     field: str
     shown: str
@@ -90,7 +90,10 @@ def starter_view(store: Store, key: str) -> StarterView:
         tries = [_tried(session, doc_type, row, proof) for row in samples_of(session, tries_of(key))]
     return StarterView(
         row=_row(doc_type, adopted),
-        rules=[(field.name, sentence(field, field.key in doc_type.required())) for field in doc_type.fields],
+        rules=[
+            *((field.name, sentence(field, field.key in doc_type.required())) for field in doc_type.fields),
+            *((table.name, table.sentence) for table in doc_type.tables),
+        ],
         checks=[check.sentence(doc_type.all_names) for check in doc_type.checks],
         tries=tries[::-1],
     )
@@ -154,9 +157,13 @@ def _tried(session: Session, doc_type: DocumentType, row: Sample, proof: list[Pr
     values: list[TriedValue] = []
     if sample and row.state == SampleState.READY:
         pages = [page.id for page in pages_of_sample(session, number) if page.state == PageState.READ]
-        for key, proven in prove(doc_type, [sample])[number].items():
-            found, field = proven.found, doc_type.field(key)
+        proved = prove(doc_type, [sample])[number]
+        for field in doc_type.fields:
+            found = proved[field.key].found
             shown = field.kind.show(found.value) if found.value else ""
             page = pages[found.page] if found.page is not None else None
             values.append(TriedValue(field.name, shown, found.confidence, page, found.box))
+        for table in doc_type.tables:
+            found = proved[table.key].found
+            values.append(TriedValue(table.name, found.raw, found.confidence, None, None))
     return Tried(number, row.name, row.state, row.problem, values)

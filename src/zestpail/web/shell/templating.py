@@ -6,7 +6,7 @@ import math
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
-from urllib.parse import urlencode
+from urllib.parse import urlencode, urlsplit
 
 from fastapi import Request
 from fastapi.responses import Response
@@ -37,7 +37,9 @@ def problem_page(request: Request, sentence: str, status: int) -> Response:
     """A sentence about what went wrong; a whole page, or for a script's request the sentence alone."""
     if request.headers.get("sec-fetch-mode", "navigate") != "navigate":
         return Response(sentence, status_code=status, media_type="text/plain; charset=utf-8")
-    return page(request, "shell/problem.html", status, sentence=sentence)
+    came_from = urlsplit(request.headers.get("referer", ""))
+    back = came_from._replace(scheme="", netloc="").geturl() if came_from.netloc == request.url.netloc else ""
+    return page(request, "shell/problem.html", status, sentence=sentence, back=back)
 
 
 def wheel(confidence: float) -> Markup:

@@ -14,7 +14,7 @@ from zestpail.core.finders.area import PAGES
 from zestpail.core.finders.derived.computed import OPERATIONS
 from zestpail.core.finders.derived.computed import PARTS as VALUE_PARTS
 from zestpail.core.reading.geometry import Box
-from zestpail.core.tables.table import PARTS
+from zestpail.core.tables.table import MARKS, PARTS
 from zestpail.core.writing.value_formats import VALUE_FORMATS
 from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
@@ -37,7 +37,7 @@ router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
 
 FORMATS = [(code, f"as {words}" if words[0].isdigit() else words) for code, words in VALUE_FORMATS.items()]
 CHOICES: dict[str, Any] = {
-    "kinds": kinds(), "formats": FORMATS, "parts": PARTS, "pages_of": PAGES, "tries": TRIES,
+    "kinds": kinds(), "formats": FORMATS, "parts": PARTS, "marks": MARKS, "pages_of": PAGES, "tries": TRIES,
     "operations": OPERATIONS, "value_parts": VALUE_PARTS,
 }  # fmt: skip
 BEFORE_WORDS = 1.5
@@ -89,7 +89,7 @@ def point(
         "zone": lambda: Done(at_hand=fields.add_field(store, at, pointed(), zone=True)),
         "landmark": lambda: add_landmark(store, at, sample, number, place()),
         "that one": lambda: Done(message=answer_here(store, at, mark, sample, number, place())),
-        "table": lambda: Done(at_hand=add_table(store, at, sample, number, box)),
+        "table": lambda: Done(*add_table(store, at, sample, number, box)),
         "row": lambda: Done(message=show_row(store, at, sample, field, number, box)),
         "divider": lambda: Done(message=add_divider(store, at, sample, field, number, new_column_at())),
         "right": lambda: fields.say_right(store, at, field, pointed()),

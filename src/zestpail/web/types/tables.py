@@ -72,6 +72,16 @@ def take_divider(
     )  # fmt: skip
 
 
+@router.post("/{key}/tables/{table}/header")
+def header(
+    request: Request, desk: Here, me: Me, key: str, table: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()], headed: Annotated[bool, Form()],
+) -> Response:  # fmt: skip
+    """Whether the first line is the header or a row."""
+    here, choose = At(key, version, me.id), tables.row_is_header if headed else tables.header_is_row
+    return changed(request, desk, key, sample, table, lambda: Done(message=choose(desk.store, here, sample, table)))
+
+
 @router.post("/{key}/tables/{table}/take-over")
 def take_over(
     request: Request, desk: Here, me: Me, key: str, table: str, version: Annotated[int, Form()],

@@ -34,6 +34,8 @@ class TableCard:
     sentence: str
     rows_begin: str
     shown_by_hand: bool
+    header: str
+    """What was taken for its header on this sample."""
     page: int | None
     box: Box | None
     headings: list[tuple[str, bool]]
@@ -63,6 +65,7 @@ def table_card(
         sentence=table.sentence,
         rows_begin=extracted.rows_begin,
         shown_by_hand=table.rows_begin is not None,
+        header=first.header if first else "",
         page=first.page if first else None,
         box=_area(extracted) if first else None,
         headings=[(column.name, column.kind.numeric) for column in table.columns],
@@ -103,6 +106,8 @@ def _form(table: Table) -> TableForm:
     return TableForm(
         name=table.name,
         ends_at=table.ends_at,
+        ends_at_words="\n".join(table.ends_at_words),
+        ends_after_gap=table.ends_after_gap,
         leave_out="\n".join(table.leave_out),
         column=[column.key for column in table.columns],
         called=[column.name for column in table.columns],
@@ -110,5 +115,6 @@ def _form(table: Table) -> TableForm:
         headers=[" | ".join(column.headers) for column in table.columns],
         of=[column.of for column in table.columns],
         part=[column.part for column in table.columns],
+        decimals=[column.decimals for column in table.columns],
         needed=[column.key for column in table.columns if column.needed],
     )

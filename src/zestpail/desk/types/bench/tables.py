@@ -30,6 +30,9 @@ class TableForm(BaseModel):
 
     name: str = ""
     ends_at: str = ""
+    ends_at_words: str = ""
+    """One wording a line."""
+    ends_after_gap: float = 0
     leave_out: str = ""
     """One wording a line."""
     rows: str = "as they are"
@@ -42,14 +45,18 @@ class TableForm(BaseModel):
     """Wordings with | between."""
     of: list[str] = []
     part: list[str] = []
+    decimals: list[str] = []
     needed: list[str] = []
     """Keys of the columns that must be there."""
     drop: list[str] = []
     """Keys of the columns that are taken out."""
 
 
-def add_table(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
-    """A table for what was drawn round; returns its key. Raises NotDone where nothing stands in columns there."""
+def add_table(store: Store, at: At, sample_id: int, page: int, box: Box) -> tuple[str, str]:
+    """A table for what was drawn round; returns its key, and what was taken for its header.
+
+    Raises NotDone where nothing stands in columns there.
+    """
     doc_type, document = draft_type(store, at.key), document_at(store, sample_id)
     if not 0 <= page < len(document.pages):
         raise Missing("The sample has no such page.")
@@ -59,7 +66,10 @@ def add_table(store: Store, at: At, sample_id: int, page: int, box: Box) -> str:
         raise NotDone("Nothing stands in columns there. Draw round the whole table, its header line too.")
     columns = ", ".join(column.name for column in table.columns)
     write(store, at, doc_type.model_copy(update={"tables": (*doc_type.tables, table)}), f"added a table with {columns}")
-    return table.key
+    headers = " ".join(header for column in table.columns for header in column.headers)
+    if headers:
+        return table.key, f"“{headers[:60]}” was taken for the header. If it is a row, say so on the table’s card."
+    return table.key, "No header was found: the first line is a row. Name the columns under Columns and settings."
 
 
 def show_row(store: Store, at: At, sample_id: int, key: str, page: int, box: Box) -> str:
@@ -82,14 +92,14 @@ def show_row(store: Store, at: At, sample_id: int, key: str, page: int, box: Box
 def divide(store: Store, at: At, sample_id: int, key: str, page: int, number: int, x: float) -> None:
     """Move a divider for the layout of this sample, which is known again by its header line."""
     doc_type, strip = _strip_at(store, at, sample_id, key, page, number)
-    message = f"moved a divider of {_table(doc_type, key).name} for the layout “{strip.header[:40]}”"
+    message = f"moved a divider of {_table(doc_type, key).name} for {_layout(strip.header)}"
     _write(store, at, doc_type, _with_grid(_table(doc_type, key), strip.moved(number, x)), message)
 
 
 def join_columns(store: Store, at: At, sample_id: int, key: str, page: int, number: int) -> None:
     """Take a divider away on this layout: what stood right of it belongs to the column on its left."""
     doc_type, strip = _strip_at(store, at, sample_id, key, page, number)
-    message = f"took a divider out of {_table(doc_type, key).name} for the layout “{strip.header[:40]}”"
+    message = f"took a divider out of {_table(doc_type, key).name} for {_layout(strip.header)}"
     _write(store, at, doc_type, _with_grid(_table(doc_type, key), strip.joined(number)), message)
 
 
@@ -119,7 +129,7 @@ def take_over_dividers(store: Store, at: At, key: str, number: int) -> None:
     if not 1 <= number <= len(offered):
         raise Missing("These dividers are not offered any more.")
     grid = offered[number - 1]
-    message = f"took over the dividers of the layout “{grid.header[:40]}” from review"
+    message = f"took over the dividers of {_layout(grid.header)} from review"
     _write(store, at, doc_type, _with_grid(table, grid), message)
 
 
@@ -151,7 +161,8 @@ def set_table(store: Store, at: At, key: str, form: TableForm) -> None:
             begin = None
         changed = Table.model_validate({
             **table.model_dump(), "name": name, "columns": columns, "ends_at": form.ends_at,
-            "leave_out": tuple(line.strip() for line in form.leave_out.splitlines() if line.strip()),
+            "ends_at_words": _wordings(form.ends_at_words), "ends_after_gap": form.ends_after_gap,
+            "leave_out": _wordings(form.leave_out),
             "rows_begin": begin, "grids": tuple(_without(grid, keys) for grid in table.grids),
         })  # fmt: skip
     except ValidationError as error:
@@ -168,6 +179,48 @@ def remove_table(store: Store, at: At, key: str) -> None:
     checks = tuple(check for check in doc_type.checks if all(table != key for table, _ in check.columns))
     tables = tuple(table for table in doc_type.tables if table.key != key)
     write(store, at, doc_type.model_copy(update={"tables": tables, "checks": checks}), f"removed the table {gone.name}")
+
+
+def header_is_row(store: Store, at: At, sample_id: int, key: str) -> str:
+    """What was taken for the header is the first row: columns have numbers for names, and the layout no header."""
+    doc_type, strip = _strip_at(store, at, sample_id, key)
+    table = _table(doc_type, key)
+    if not strip.header:
+        raise NotDone("Nothing was taken for a header here.")
+    grid = strip.grid.model_copy(update={"header": "", "right": round(strip.box.x1 - strip.left, 1)})
+    columns = tuple(
+        column.model_copy(update={"headers": (), "name": f"Column {number}" if column.headers else column.name})
+        for number, column in enumerate(table.columns, start=1)
+    )
+    changed = table.model_copy(update={"columns": columns, "grids": (grid,), "rows_begin": None})
+    _write(store, at, doc_type, changed, f"{table.name}: the first line is a row, not a header")
+    return "The first line is a row now. Name the columns under Columns and settings."
+
+
+def row_is_header(store: Store, at: At, sample_id: int, key: str) -> str:
+    """The first row is the header: it names the columns, here and on pages to come."""
+    doc_type, strip = _strip_at(store, at, sample_id, key)
+    table = _table(doc_type, key)
+    found = next(t for t in tables_on(doc_type, document_at(store, sample_id)) if t.key == key)
+    if strip.header or not found.rows:
+        raise NotDone("There is a header here, or no row.")
+    texts = {name: " ".join(cell.raw.split()) for name, cell in found.rows[0].cells.items()}
+    columns = tuple(
+        column.model_copy(update={"headers": (text,), "name": text.capitalize()}) if text else column
+        for column in table.columns
+        for text in (texts.get(column.key, ""),)
+    )
+    header = " ".join(text for key in strip.columns if (text := texts.get(key, "")))
+    grid = strip.grid.model_copy(update={"header": header, "left": found.rows[0].box.x0})
+    moved = tuple(round(divider - grid.left, 1) for divider in strip.dividers)
+    grid = grid.model_copy(update={"dividers": moved})
+    changed = table.model_copy(update={"columns": columns, "grids": (grid,)})
+    _write(store, at, doc_type, changed, f"{table.name}: the first line is the header")
+    return "The first line names the columns now."
+
+
+def _wordings(lines: str) -> tuple[str, ...]:
+    return tuple(line.strip() for line in lines.splitlines() if line.strip())
 
 
 def _columns(table: Table, form: TableForm) -> tuple[Column, ...]:
@@ -187,6 +240,7 @@ def _columns(table: Table, form: TableForm) -> tuple[Column, ...]:
             "headers": tuple(w.strip() for w in wordings if w.strip()),
             "needed": key in form.needed and not new,
             "part": form.part[number] if number < len(form.part) and of else "",
+            "decimals": form.decimals[number] if number < len(form.decimals) else "as_document",
         }))  # fmt: skip
     return tuple(columns)
 
@@ -197,17 +251,15 @@ def _without(grid: Grid, keys: set[str]) -> Grid:
 
 
 def _strip_at(
-    store: Store, at: At, sample_id: int, key: str, page: int, number: int = -1
+    store: Store, at: At, sample_id: int, key: str, page: int = -1, number: int = -1
 ) -> tuple[DocumentType, Strip]:
-    """The draft, and where its table lies on a page of a sample. Raises Missing, NotDone without a header line."""
+    """The draft, and where its table lies on a page of a sample; page -1 for the first. Raises Missing."""
     doc_type = draft_type(store, at.key)
     _table(doc_type, key)
     strips = document_strips(doc_type, key, sample_id, store)
-    strip = next((one for one in strips if one.page == page and number < len(one.dividers)), None)
+    strip = next((one for one in strips if page in (-1, one.page) and number < len(one.dividers)), None)
     if strip is None:
         raise Missing(f"{doc_type.name} has no such divider any more.")
-    if not strip.header:
-        raise NotDone("This page has no header line by which the layout could be known; do it on one that has.")
     return doc_type, strip
 
 
@@ -215,6 +267,10 @@ def _with_grid(table: Table, grid: Grid) -> Table:
     """The table with these dividers for their layout."""
     others = tuple(one for one in table.grids if one.header != grid.header)
     return table.model_copy(update={"grids": (grid, *others)})
+
+
+def _layout(header: str) -> str:
+    return f"the layout “{header[:40]}”" if header else "the layout without a header"
 
 
 def _table(doc_type: DocumentType, key: str) -> Table:

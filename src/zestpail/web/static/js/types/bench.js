@@ -137,6 +137,7 @@ export function bench() {
         sample: () => this.go(sample),
         offer: () => this.change(`fields/${this.state().active}/offer`, { number }),
         remove: () => this.change(`fields/${key}/remove`, {}),
+        header: () => this.change(`tables/${key}/header`, { headed: Boolean(button.dataset.headed) }),
         "take-over": () => this.change(`tables/${key}/take-over`, { number }),
         "remove-table": () => this.change(`tables/${key}/remove`, {}),
         answer: () => this.change(`landmarks/${key}/answer`, { reply: button.dataset.reply }),
