@@ -97,6 +97,19 @@ def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(
         assert remembered_grids(session, "supplier-invoice") == {}, "what is taken back is not remembered either"
 
 
+def test_what_is_kept_as_printed_is_not_asked_row_by_row(store: Store, ines: SignedIn, swapped: int) -> None:
+    def at() -> desk.Seen:
+        return seen(store, swapped, ines)
+
+    for number, total in ((1, "441.10"), (2, "384.20")):
+        table_edits.enter_cell(store, at(), line(store, ines, number).id, "line_total", total)
+    assert [one.state for one in table(store, ines).lines] == ["fails", "fails", "settled"]
+    view = review_view(store, swapped, ines.id)
+    check = next(one.check for one in view.table_checks if "row" in one.message)
+    desk.waive(store, at(), check)
+    assert [one.state for one in table(store, ines).lines] == ["settled"] * 3
+
+
 def test_what_was_corrected_stays_where_a_divider_is_moved(store: Store, ines: SignedIn, swapped: int) -> None:
     def at() -> desk.Seen:
         return seen(store, swapped, ines)

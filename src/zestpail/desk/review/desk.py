@@ -25,7 +25,7 @@ from zestpail.desk.documents.holding import HOLD, held_by_other, holder_name
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
-from zestpail.desk.documents.table_rows import TableRows
+from zestpail.desk.documents.table_rows import TableRows, plain
 from zestpail.desk.documents.transitions import WORDS, correct, settle, take_back
 from zestpail.desk.review.changes import record, snapshot, undo
 from zestpail.store import Store
@@ -202,10 +202,22 @@ def waive(store: Store, seen: Seen, name: str) -> None:
         result.waived_by_id = seen.person_id
         for key in result.fields:
             if change.values[key].value:
-                change.values[key].state, change.values[key].settled_by_id = (
-                    ValueState.SETTLED,
-                    seen.person_id,
-                )
+                change.values[key].state, change.values[key].settled_by_id = ValueState.SETTLED, seen.person_id
+        _keep_rows(change, name)
+
+
+def _keep_rows(change: Change, name: str) -> None:
+    """Rows that nothing but this check spoke against stand as they are printed, without being asked for one by one."""
+    check = change.doc_type.check(name)
+    for table in {table for table, _ in check.columns} if check else ():
+        rows = change.rows.of(table)
+        values = plain(change.doc_type, rows)[table]
+        others = [one for one in change.doc_type.checks if one.id != name and any(t == table for t, _ in one.columns)]
+        for at, row in enumerate(rows):
+            before = values[at - 1] if at else None
+            spoken_against = any(other.row_problem(before, values[at]) for other in others)
+            if not spoken_against and not any(cell["doubtful"] for cell in row.cells.values()):
+                row.state = ValueState.SETTLED
 
 
 def use_offer(store: Store, seen: Seen, name: str, number: int) -> None:

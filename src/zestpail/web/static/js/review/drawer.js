@@ -106,7 +106,17 @@ export class Drawer {
     };
     this.actions.activate();
     this.mark(row);
+    this.showWhole(input);
     this.bringIntoView(input);
+  }
+
+  // A text that is longer than its cell lies over what is beside it while it is at hand.
+  showWhole(input) {
+    this.wide?.style.removeProperty("width");
+    this.wide = input;
+    input.scrollLeft = 0;
+    const room = input.closest("table").getBoundingClientRect().right - input.getBoundingClientRect().left;
+    if (input.scrollWidth > input.clientWidth) input.style.width = `${Math.min(input.scrollWidth + 12, room)}px`;
   }
 
   // The cell on the page, or its row.
