@@ -21,6 +21,7 @@ from zestpail.core.finders.printed.beside_rate import BesideRate
 from zestpail.core.finders.printed.expression import Expression
 from zestpail.core.finders.printed.fixed_place import FixedPlace
 from zestpail.core.finders.printed.in_barcode import InBarcode
+from zestpail.core.finders.printed.in_form_field import InFormField
 from zestpail.core.finders.printed.pattern import Pattern
 from zestpail.core.finders.printed.section import Section
 from zestpail.core.finders.value_profile import ValueProfile
@@ -31,6 +32,7 @@ AnyFinder = Annotated[
     | Pattern
     | FixedPlace
     | InBarcode
+    | InFormField
     | Expression
     | Section
     | Ticked
@@ -61,6 +63,7 @@ __all__ = [
     "Finder",
     "FixedPlace",
     "InBarcode",
+    "InFormField",
     "OfCountry",
     "Option",
     "Pattern",

@@ -15,10 +15,12 @@ import pi_heif
 import pypdfium2 as pdfium
 from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
+from pypdfium2 import raw
 
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading.page import Word
-from zestpail.core.reading.text_layer import words_of
+from zestpail.core.reading.form_fields import entries_on, flattened, has_annotations, places_on, seen_words
+from zestpail.core.reading.page import FormEntry, Word
+from zestpail.core.reading.text_layer import to_shown, words_of
 
 Pixels = NDArray[np.uint8]
 """A page image: (height, width) grey or (height, width, 3) red-green-blue."""
@@ -46,11 +48,13 @@ class Limits:
 
 @dataclass(frozen=True)
 class OpenedPage:
-    """One page as it arrived: its pixels, its size and, from a PDF, the words of its text layer (points)."""
+    """One page as it arrived: its pixels, its size and, from a PDF, words and form fields (points)."""
 
     pixels: Pixels
     dpi: float
     layer: tuple[Word, ...] = ()
+    form: tuple[FormEntry, ...] = ()
+    """The fields of a PDF form as they were filled in (points)."""
 
     @property
     def width(self) -> float:
@@ -96,7 +100,10 @@ def _is_pdf(data: bytes) -> bool:
 
 def _document(data: bytes) -> pdfium.PdfDocument:
     try:
-        return pdfium.PdfDocument(data)
+        pdf = pdfium.PdfDocument(data)
+        if pdf.get_formtype() != raw.FORMTYPE_NONE:
+            pdf.init_forms()
+        return pdf
     except pdfium.PdfiumError as error:
         if "assword" in str(error):
             raise Unreadable("The PDF is protected by a password; ask the sender for one without.") from error
@@ -115,9 +122,15 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
             raise Unreadable(
                 f"This page of the PDF is {max(width, height) / 72:.0f} inches long; that is too large to read."
             )
+        layer, form = words_of(page), tuple[FormEntry, ...]()
+        if has_annotations(page):
+            shown = to_shown(page)
+            places, form = places_on(page, shown.box), entries_on(pdf, page, shown.box)
+            page = flattened(pdf, page, index)
+            layer = seen_words(layer, words_of(page), places)
         bitmap = page.render(scale=dpi / 72, rev_byteorder=True)
         pixels = np.array(bitmap.to_numpy()[:, :, :3])
-        return OpenedPage(_grey_if_colourless(pixels), dpi, words_of(page))
+        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form)
     except pdfium.PdfiumError as error:
         raise Unreadable("This page of the PDF is damaged.") from error
 

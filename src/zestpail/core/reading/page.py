@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import zlib
 from typing import Annotated, Literal, get_args
 
@@ -70,6 +71,29 @@ class Mark(BaseModel):
 
     box: Box
     ink: float
+    told: bool | None = None
+    """Whether it is ticked as the PDF's form itself says; None on paper."""
+
+
+class FormEntry(BaseModel):
+    """A field of a PDF form (AcroForm, ISO 32000-1, 12.7) as it was filled in, where it lies on the page (points)."""
+
+    model_config = ConfigDict(frozen=True)
+
+    name: str
+    label: str = ""
+    """What the form calls it for people; most forms leave it empty."""
+    value: str = ""
+    box: Box
+    ticked: bool | None = None
+    """Of a box or button to be ticked; None for all other fields."""
+
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """What may be taken for its label: what it is called, and the last part of its name in words."""
+        last = re.sub(r"\[\d+\]$", "", self.name.rsplit(".", 1)[-1])
+        words = re.sub(r"(?<=[a-zà-ÿ])(?=[A-ZÀ-Þ])|[_\-]+", " ", last)
+        return tuple(dict.fromkeys(filter(None, (self.label.strip(), " ".join(words.split())))))
 
 
 Step = Literal[
@@ -131,6 +155,8 @@ class PageReading(BaseModel):
     barcodes: tuple[Barcode, ...] = ()
     marks: tuple[Mark, ...] = ()
     """Boxes to be ticked, top to bottom."""
+    form: tuple[FormEntry, ...] = ()
+    """The fields of a PDF form on this page, as they were filled in."""
     ink: InkMap | None = None
     """Where there is ink; None in readings that were kept before it was looked at."""
     blank: bool = False

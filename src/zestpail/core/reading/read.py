@@ -5,7 +5,7 @@ A page is read in one of two ways, and its values are looked at by the reader th
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -16,11 +16,11 @@ from numpy.typing import NDArray
 from zestpail.core.reading.engines import best_reading, second_reader, tesseract
 from zestpail.core.reading.features.barcodes import barcodes_on, without_bars
 from zestpail.core.reading.features.ink import ink_of
-from zestpail.core.reading.features.marks import marks_on
+from zestpail.core.reading.features.marks import marks_on, with_told
 from zestpail.core.reading.features.ruled_lines import ruled_lines
 from zestpail.core.reading.geometry import Affine, Box, around, scaling
 from zestpail.core.reading.opening import OpenedPage
-from zestpail.core.reading.page import PageReading, Preparation, Word
+from zestpail.core.reading.page import FormEntry, PageReading, Preparation, Word
 from zestpail.core.reading.preparation.blank_page import is_blank
 from zestpail.core.reading.preparation.cleaning import (
     USUAL,
@@ -105,13 +105,27 @@ def read_page(
         engine=tesseract.engine_name() if way == "ordinary" else best_reading.ENGINE,
         rules=ruled_lines(prepared.pixels, page.dpi),
         barcodes=barcodes,
-        marks=marks_on(prepared.pixels, page.dpi, placed),
+        marks=with_told(marks_on(prepared.pixels, page.dpi, placed), form := _form(page, prepared, black)),
+        form=form,
         ink=ink_of(prepared.pixels, page.dpi),
         preparation=prepared.steps,
         dpi=page.dpi,
         to_pixels=scaling(page.dpi / 72).then(prepared.back),
     )
     return ReadPage(reading, prepared.pixels)
+
+
+def _form(page: OpenedPage, prepared: Prepared, black: Sequence[Box] = ()) -> tuple[FormEntry, ...]:
+    """The form's fields where they lie on the prepared page, without what is cut off or blacked out."""
+    moved = scaling(page.dpi / 72).then(prepared.back.inverse()).then(scaling(72 / page.dpi))
+    height, width = prepared.pixels.shape[:2]
+    sheet = Box(0, 0, width * 72 / page.dpi, height * 72 / page.dpi)
+    placed = (entry.model_copy(update={"box": moved.box(entry.box)}) for entry in page.form)
+    return tuple(
+        entry
+        for entry in placed
+        if sheet.covers_centre_of(entry.box) and not any(box.shared_area(entry.box) > 0 for box in black)
+    )
 
 
 def _black_boxes(edits: PageEdits, prepared: Prepared, dpi: float) -> Iterator[Box]:
@@ -136,7 +150,8 @@ def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
         engine="the PDF itself",
         rules=ruled_lines(shown.pixels, page.dpi),
         barcodes=barcodes_on(shown.pixels, page.dpi),
-        marks=marks_on(shown.pixels, page.dpi, words),
+        marks=with_told(marks_on(shown.pixels, page.dpi, words), form := _form(page, shown)),
+        form=form,
         ink=ink_of(shown.pixels, page.dpi),
         preparation=shown.steps,
         dpi=page.dpi,

@@ -27,7 +27,7 @@ odd."""
 def words_of(page: pdfium.PdfPage) -> tuple[Word, ...]:
     """The words of the text layer, in points from the top-left corner of the page as it is shown."""
     text = page.get_textpage()
-    shown = _to_shown(page)
+    shown = to_shown(page)
     words: list[Word] = []
     run: list[Symbol] = []
     for at in range(text.count_chars()):
@@ -44,7 +44,7 @@ def words_of(page: pdfium.PdfPage) -> tuple[Word, ...]:
     return tuple(words)
 
 
-def _to_shown(page: pdfium.PdfPage) -> Affine:
+def to_shown(page: pdfium.PdfPage) -> Affine:
     """From the PDF's own coordinates to points from the top-left, whatever its rotation and crop box."""
     width, height = page.get_size()
     fine = 64

@@ -10,7 +10,7 @@ from typing import Literal
 from slugify import slugify
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, InBarcode, Pattern, ValueProfile
+from zestpail.core.finders import BesideLabel, InBarcode, InFormField, Pattern, ValueProfile
 from zestpail.core.kinds import PROPOSED, AnyKind, OneLine, Style
 from zestpail.core.landmarks import AnyLandmark, BarcodePlace, BlankStrip, MarkPlace, PrintedWords, RuledLine
 from zestpail.core.landmarks.match import ReferencePosition
@@ -18,7 +18,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.blank_strips import strips_of
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
-from zestpail.core.reading.page import Barcode, Word
+from zestpail.core.reading.page import Barcode, FormEntry, Word
 
 ABOVE = 3.0
 """How many line heights above a value its label may stand."""
@@ -48,6 +48,9 @@ def propose_field(
     if code and code.text == text:
         name = "Barcode" if "barcode" not in taken else f"Barcode {len(taken) + 1}"
         return FieldRule(key=key_for(name, taken), name=name, kind=OneLine(), finders=(InBarcode(),))
+    entry = entry_at(document, page, box)
+    if entry:
+        return _of_form(entry, document, style, page, taken)
     kind, label = kind_of(text, style), label_of(document, page, box)
     name = name_of(label.text) if label else f"Field {len(taken) + 1}"
     finder = BesideLabel(labels=(label.text,), directions=(label.direction,)) if label else Pattern(weight=0.6)
@@ -57,6 +60,20 @@ def propose_field(
         kind=kind,
         finders=(finder,),
         profile=ValueProfile(examples=(text,)) if (kind.identifies or kind == OneLine()) and not label else None,
+    )
+
+
+def entry_at(document: DocumentReading, page: int, box: Box) -> FormEntry | None:
+    """The field of a PDF form that is meant by pointing at ``box``."""
+    entries = [entry for entry in document.pages[page].form if entry.ticked is None and entry.value.strip()]
+    return next((entry for entry in entries if _meant(entry.box, box)), None)
+
+
+def _of_form(entry: FormEntry, document: DocumentReading, style: Style, page: int, taken: Collection[str]) -> FieldRule:
+    label = label_of(document, page, entry.box)
+    name = name_of(entry.label or (label.text if label else "") or entry.labels[-1])
+    return FieldRule(
+        key=key_for(name, taken), name=name, kind=kind_of(entry.value, style), finders=(InFormField(name=entry.name),)
     )
 
 

@@ -40,6 +40,8 @@ class TickBox:
     box: Box
     ink: float
     words: tuple[Word, ...]
+    told: bool | None = None
+    """Whether it is ticked as a PDF's form says."""
 
     @cached_property
     def text(self) -> str:
@@ -53,6 +55,8 @@ class TickBox:
     @property
     def inked(self) -> float:
         """How surely it is ticked, in [0, 1]."""
+        if self.told is not None:
+            return float(self.told)
         return min(max((self.ink - EMPTY) / (INKED - EMPTY), 0.0), 1.0)
 
     def says(self, wordings: Sequence[str]) -> float:
@@ -67,7 +71,10 @@ def tick_boxes(reading: PageReading, page: int, side: Side) -> list[TickBox]:
     """The boxes of a page, each with the words at its right or left up to the next box or a wide gap."""
     squares = [mark.box for mark in reading.marks]
     words = [w for w in reading.words if not any(square.grown(1.5).covers_centre_of(w.box) for square in squares)]
-    return [TickBox(page, mark.box, mark.ink, tuple(_beside(mark.box, words, squares, side))) for mark in reading.marks]
+    return [
+        TickBox(page, mark.box, mark.ink, _in_order(_beside(mark.box, words, squares, side)), mark.told)
+        for mark in reading.marks
+    ]
 
 
 def unseen(reading: PageReading, like: TickBox, wordings: Sequence[str]) -> Iterator[TickBox]:
@@ -146,6 +153,10 @@ def _beside(box: Box, words: Sequence[Word], squares: Sequence[Box], side: Side)
             return
         yield word
         at = word.box
+
+
+def _in_order(words: Iterator[Word]) -> tuple[Word, ...]:
+    return tuple(sorted(words, key=lambda word: word.box.x0))
 
 
 def _alike(one: str, other: str) -> float:

@@ -14,6 +14,7 @@ from zestpail.core.finders.candidate import Candidate, of_span
 from zestpail.core.finders.columns import pieces_between, under_head
 from zestpail.core.finders.context import LEAST_SENTENCE, FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.printed.in_form_field import named_like
 from zestpail.core.kinds.kind import Span
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.reading.features.blank_strips import strips_of
@@ -97,7 +98,8 @@ class BesideLabel(Finder):
         yield from (Label(text, key, 0.6) for text in self.weak_labels)
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
-        """What stands beside each place where one of the labels was found."""
+        """What stands beside each place where one of the labels was found, or was filled into a form as it."""
+        yield from named_like(context, target, self.labels, self.finder)
         for match in context.matches:
             if match.label.owner == target.key:
                 if "right" in self.directions:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from zestpail.core.reading.features.ink import paper_of
 from zestpail.core.reading.geometry import Box
-from zestpail.core.reading.page import Mark, Word
+from zestpail.core.reading.page import FormEntry, Mark, Word
 
 LEAST_SIDE, MOST_SIDE = 6.0, 22.0
 """Points."""
@@ -53,7 +53,7 @@ def marks_on(pixels: NDArray[np.uint8], dpi: float, words: Iterable[Word]) -> tu
     for box in (*_squares(across, down, usual, scale), *enclosed):
         near = box.grown(0.5)
         others = any(other.covers_centre_of(box) or near.covers_centre_of(other) for other in found)
-        if not others and not any(lane_settings.covers_centre_of(box) for lane_settings in letters):
+        if not others and not any(letter.covers_centre_of(box) for letter in letters):
             found.append(box)
     marks = []
     for box in found:
@@ -61,6 +61,13 @@ def marks_on(pixels: NDArray[np.uint8], dpi: float, words: Iterable[Word]) -> tu
         if _inside(grey, dark, box.grown(SURROUND), dpi / 72, 0.0) < MOST_SURROUNDED:
             marks.append(Mark(box=box, ink=_inside(grey, dark, box, dpi / 72, RIM)))
     return tuple(sorted(marks, key=lambda mark: (round(mark.box.cy), mark.box.cx)))
+
+
+def with_told(marks: tuple[Mark, ...], form: Iterable[FormEntry]) -> tuple[Mark, ...]:
+    """The marks with those of a PDF's form, which says itself whether they are ticked."""
+    told = [Mark(box=entry.box, ink=0.0, told=entry.ticked) for entry in form if entry.ticked is not None]
+    printed = [mark for mark in marks if not any(one.box.grown(2).covers_centre_of(mark.box) for one in told)]
+    return tuple(sorted([*printed, *told], key=lambda mark: (round(mark.box.cy), mark.box.cx)))
 
 
 def _enclosed(across: NDArray[np.uint8], down: NDArray[np.uint8], scale: float) -> list[Box]:

@@ -63,7 +63,8 @@ def blacked_out(page: OpenedPage, places: tuple[Place, ...]) -> OpenedPage:
         cv2.fillConvexPoly(pixels, np.round(corners * scale).astype(np.int32), (0, 0, 0))
     gone = [around(Box(x, y, x, y) for x, y in place) for place in places]
     layer = tuple(word for word in page.layer if not any(word.box.shared_area(box) > 0 for box in gone))
-    return OpenedPage(pixels, page.dpi, layer)
+    form = tuple(entry for entry in page.form if not any(entry.box.shared_area(box) > 0 for box in gone))
+    return OpenedPage(pixels, page.dpi, layer, form)
 
 
 def cropped(page: Prepared, dpi: float, crop: Place | None) -> Prepared:

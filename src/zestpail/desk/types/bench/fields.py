@@ -14,7 +14,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
-from zestpail.core.teaching.field_proposal import barcode_at, propose_field
+from zestpail.core.teaching.field_proposal import barcode_at, entry_at, propose_field
 from zestpail.core.teaching.mark_proposal import propose_inked
 from zestpail.core.teaching.repairs import Repair, repairs
 from zestpail.core.teaching.section_proposal import propose_section
@@ -64,6 +64,9 @@ def words_at(store: Store, sample_id: int, page: int, numbers: list[int]) -> Poi
     document = document_at(store, sample_id)
     words = document.pages[page].words if 0 <= page < len(document.pages) else ()
     picked = [words[number] for number in sorted(set(numbers)) if 0 <= number < len(words)]
+    entry = entry_at(document, page, around(word.box for word in picked)) if picked else None
+    if entry:
+        return Pointed(sample_id, page, entry.box, entry.value)
     return _pointed(sample_id, page, picked)
 
 
@@ -73,6 +76,9 @@ def box_at(store: Store, sample_id: int, page: int, box: Box) -> Pointed:
     if not 0 <= page < len(document.pages):
         raise Missing("The sample has no such page.")
     inside = [word for word in document.pages[page].words if box.covers_centre_of(word.box)]
+    entry = entry_at(document, page, box)
+    if entry:
+        return Pointed(sample_id, page, entry.box, entry.value)
     code = barcode_at(document, page, box)
     if code and not inside:
         return Pointed(sample_id, page, code.box, code.text)
@@ -93,7 +99,8 @@ def add_field(store: Store, at: At, pointed: Pointed, zone: bool = False) -> str
     doc_type, document = draft_type(store, at.key), document_at(store, pointed.sample)
     taken = [field.key for field in doc_type.fields]
     by_ink = propose_inked(document, pointed.page, pointed.box, taken)
-    section = None if by_ink or zone else propose_section(document, pointed.page, pointed.box, taken)
+    entry = entry_at(document, pointed.page, pointed.box)
+    section = None if by_ink or zone or entry else propose_section(document, pointed.page, pointed.box, taken)
     style = style_of(document.lines)
     rule = by_ink or section or propose_field(document, style, pointed.page, pointed.box, pointed.text, taken)
     if zone:
