@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -13,9 +14,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
+from pikepdf import Dictionary, Name
 
+from tests.core.filled_form import form
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
+from zestpail.core.writing.original_pages import OriginalPage
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.core.writing.spreadsheets import Column, harmless, put_in_csv, put_in_xlsx
 
@@ -84,3 +88,53 @@ def test_xlsx_has_real_numbers_and_dates() -> None:
     assert sheet["B2"].data_type == "s"
     assert (sheet["C2"].is_date, sheet["D2"].number_format) == (True, "#,##0.00")
     assert sheet.max_row == 3
+
+
+def hostile() -> bytes:
+    """A page of text with a link, a script, an action, an embedded file and a filled field, and a layered one."""
+    pdf = pikepdf.open(io.BytesIO(form()))
+    page = pdf.pages[0].obj
+    script = Dictionary(S=Name.JavaScript, JS=pikepdf.String("app.alert(1)"))
+    address = Dictionary(S=Name.URI, URI=pikepdf.String("https://quillon.example/berths"))
+    run = Dictionary(S=Name.Launch, F=pikepdf.String("calc.exe"))
+    for at, action in enumerate((address, script, run)):
+        rect = pikepdf.Array([50, 100 + 20 * at, 90, 112 + 20 * at])
+        page.Annots.append(pdf.make_indirect(Dictionary(Type=Name.Annot, Subtype=Name.Link, Rect=rect, A=action)))
+    page.AA, pdf.Root.OpenAction = Dictionary(O=script), script
+    pdf.attachments["secret.txt"] = b"embedded"
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
+
+
+def test_pages_that_were_never_scanned_stay_as_they_came(demo: Path) -> None:
+    data, scan = hostile(), (demo / "bight-01.tif").read_bytes()
+    born, scanned = (read_page(open_page(one, 0)) for one in (data, scan))
+    pages = [
+        PageToWrite(born.pixels, born.reading, original=OriginalPage(data, 0)),
+        PageToWrite(scanned.pixels, scanned.reading),
+    ]
+    written = searchable_pdf(pages, "Mixed")
+    with pikepdf.open(io.BytesIO(written)) as pdf:
+        first, second = (page.obj for page in pdf.pages)
+        assert "/XObject" not in first.Resources or "/Scan" not in first.Resources.XObject, "no picture of text"
+        assert "/Scan" in second.Resources.XObject
+        assert [str(one.A.URI) for one in first.Annots] == ["https://quillon.example/berths"]
+        assert not {"/AA", "/OpenAction", "/AcroForm", "/Names"} & {*first.keys(), *pdf.Root.keys()}
+    for hidden in (b"JavaScript", b"Launch", b"EmbeddedFile", b"app.alert"):
+        assert hidden not in written
+    again = open_page(written, 0)
+    assert [word.text for word in again.layer] == [word.text for word in born.reading.words], "what was filled in too"
+    assert float(np.abs(again.pixels.astype(int) - born.pixels.astype(int)).mean()) < 0.5
+    assert len(searchable_pdf(pages[:1], "Text")) < 0.3 * len(searchable_pdf([replace(pages[0], original=None)], "Pic"))
+
+
+def test_a_page_whose_layers_may_be_hidden_is_a_picture() -> None:
+    with pikepdf.open(io.BytesIO(form())) as pdf:
+        pdf.Root.OCProperties = Dictionary(OCGs=pikepdf.Array([]), D=Dictionary())
+        out = io.BytesIO()
+        pdf.save(out)
+    read = read_page(open_page(out.getvalue(), 0))
+    page = PageToWrite(read.pixels, read.reading, original=OriginalPage(out.getvalue(), 0))
+    with pikepdf.open(io.BytesIO(searchable_pdf([page], "Layers"))) as written:
+        assert "/Scan" in written.pages[0].obj.Resources.XObject

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from pathlib import Path
 
 from sqlalchemy import text
@@ -16,6 +18,8 @@ from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.view import Card, review_view
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page
+
+LANE = "supplier-invoices"
 
 
 def drop(store: Store, person: SignedIn, *names: str) -> int:
@@ -66,3 +70,8 @@ def seen(store: Store, document_id: int, person: SignedIn) -> Seen:
 
 def card(store: Store, document_id: int, key: str, person: SignedIn) -> Card:
     return next(c for c in review_view(store, document_id, person.id).cards if c.key == key)
+
+
+def rows_of(root: Path) -> list[dict[str, str]]:
+    """What the lane's spreadsheet holds."""
+    return list(csv.DictReader(io.StringIO((root / LANE / f"{LANE}.csv").read_bytes().decode())))

@@ -8,8 +8,7 @@ from pathlib import Path, PurePosixPath
 import pytest
 from openpyxl import load_workbook
 
-from tests.desk.flow import drop, ids, jobs, read_all, seen, state
-from tests.desk.test_deliveries import LANE, rows_of
+from tests.desk.flow import LANE, drop, ids, jobs, read_all, rows_of, seen, state
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.opening import open_page
 from zestpail.delivery import FolderFiles, MailDestination, Parcel, Refused

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path, PurePosixPath
@@ -12,7 +10,7 @@ import pytest
 from openpyxl import load_workbook
 
 from tests.bad_files import SENTENCES, write_bad_files
-from tests.desk.flow import card, deliver_all, drop, ids, jobs, read_all, seen, state
+from tests.desk.flow import LANE, card, deliver_all, drop, ids, jobs, read_all, rows_of, seen, state
 from zestpail.core.reading.opening import open_page
 from zestpail.delivery import FolderFiles, MailDestination, Parcel, Refused, SmtpPost, Taken
 from zestpail.desk.archive.search import find_documents
@@ -30,12 +28,6 @@ from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.tables import Document, DocumentState, Page
-
-LANE = "supplier-invoices"
-
-
-def rows_of(root: Path) -> list[dict[str, str]]:
-    return list(csv.DictReader(io.StringIO((root / LANE / f"{LANE}.csv").read_bytes().decode())))
 
 
 def test_a_document_from_arrival_to_receipt(store: Store, ines: SignedIn, tmp_path: Path) -> None:

@@ -7,6 +7,7 @@ it is seen, and its words are words of the page. Notes, stamps and text that som
 from __future__ import annotations
 
 import ctypes
+import io
 from collections.abc import Callable, Iterator, Sequence
 
 import pypdfium2 as pdfium
@@ -37,6 +38,18 @@ def flattened(pdf: pdfium.PdfDocument, page: pdfium.PdfPage, index: int) -> pdfi
         return page
     page.close()
     return pdf[index]
+
+
+def flattened_file(data: bytes) -> bytes:
+    """The PDF with what lies over its pages as part of their content; links go. Raises pypdfium2.PdfiumError."""
+    pdf = pdfium.PdfDocument(data)
+    if pdf.get_formtype() != raw.FORMTYPE_NONE:
+        pdf.init_forms()
+    for index in range(len(pdf)):
+        raw.FPDFPage_Flatten(pdf[index], raw.FLAT_NORMALDISPLAY)
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
 
 
 def seen_words(before: Sequence[Word], after: Sequence[Word], places: Sequence[Box]) -> tuple[Word, ...]:

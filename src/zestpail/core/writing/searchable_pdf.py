@@ -1,4 +1,4 @@
-"""A searchable PDF/A-2b: the page as an image, and its words invisibly in their exact places.
+"""A searchable PDF/A-2b: scanned pages as images with their words invisibly in place, others as they came.
 
 Bitonal pages are packed as CCITT G4, others as JPEG. Words are drawn in text render mode 3 with a font without ink,
 each scaled to the width of its box (ISO 32000-1, 9.3). What is written is validated as PDF/A-2b (ISO 19005-2).
@@ -20,6 +20,7 @@ from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.preparation.prepare import bitonal
 from zestpail.core.writing.glyphless import ADVANCE, DESCENT, EM, GlyphlessFont, glyphless_font
 from zestpail.core.writing.notes_on_pages import NoteOnPage, note_annotations
+from zestpail.core.writing.original_pages import OriginalPage, Originals
 
 JPEG_QUALITY = 75
 """Of 100; set by hand."""
@@ -33,22 +34,37 @@ class PageToWrite:
     reading: PageReading
     notes: tuple[NoteOnPage, ...] = ()
     """What is laid over the page as annotations."""
+    original: OriginalPage | None = None
+    """The page as it came, to be taken instead of its picture where that can be."""
 
 
 def searchable_pdf(pages: Sequence[PageToWrite], title: str) -> bytes:
-    """The pages as one PDF/A-2b. Raises pikepdf.pdfa.PdfaError if what was written does not conform."""
-    pdf = pikepdf.new()
+    """The pages as one PDF/A-2b; of pages that stay as they came, an ordinary PDF where they do not conform to it.
+
+    Raises pikepdf.pdfa.PdfaError if pages that were drawn here do not conform.
+    """
+    pdf, originals, kept = pikepdf.new(), Originals(), False
     used = {c for page in pages for word in page.reading.words for c in _clean(word.text)}
     font = glyphless_font(pdf, used)
     for page in pages:
-        _add_page(pdf, page, font)
+        if page.original and originals.add(pdf, page.original):
+            kept = True
+        else:
+            _add_page(pdf, page, font)
     with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
         metadata["dc:title"] = title
         metadata["pdf:Producer"] = "Zest Pail"
     out = io.BytesIO()
     from pikepdf import pdfa  # noqa: PLC0415 - a second to load, and most processes write no PDF
 
-    pdfa.save(pdf, out, pdfa.Flavour("2b"))
+    try:
+        pdfa.save(pdf, out, pdfa.Flavour("2b"))
+    except pdfa.PdfaError:
+        if not kept:
+            raise
+        out = io.BytesIO()
+        pdf.remove_unreferenced_resources()
+        pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate, recompress_flate=True)
     return out.getvalue()
 
 

@@ -34,7 +34,7 @@ from zestpail.desk.delivery.recalls import recall, unplan
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.messages import Missing
-from zestpail.desk.documents.searchable_pages import page_to_write
+from zestpail.desk.documents.searchable_pages import PagesToWrite
 from zestpail.desk.documents.table_rows import plain
 from zestpail.desk.documents.transitions import delivered, stuck, try_again
 from zestpail.desk.intake.arrivals import arrive_once
@@ -143,7 +143,8 @@ def _draw(store: Store, document_id: int) -> _Drawn | None:
                 return _Drawn(known.plan.pdf, content)
         pages, title = pages_of(session, document_id), f"Document {document_id}"
         title = next((v.value for v in values_of(session, document_id) if v.key == "invoice_number" and v.value), title)
-    written = [page_to_write(store, page, lane_settings.notes) for page in pages if page.image]
+    to_write = PagesToWrite(store, lane_settings.notes)
+    written = [to_write.page(page) for page in pages if page.image]
     return _Drawn(store.blobs.put(searchable_pdf(written, title)), content)
 
 
