@@ -40,6 +40,8 @@ class Settings(BaseSettings):
     """The address of the demo's mailbox; told when it starts."""
     incoming_folder: str = ""
     """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
+    delivery_folders: str = ""
+    """Folders besides ``delivered`` in ``data`` that lanes may deliver to, parted by ``:``."""
     workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)
     database_url: str = ""
     """Set by the start command; set it yourself to use a PostgreSQL of your own."""
@@ -61,3 +63,7 @@ class Settings(BaseSettings):
     @property
     def delivered(self) -> Path:
         return self.data / "delivered"
+
+    @property
+    def allowed_folders(self) -> tuple[Path, ...]:
+        return tuple(Path(folder) for folder in filter(None, self.delivery_folders.split(os.pathsep)))

@@ -197,6 +197,7 @@ def test_a_document_type_is_data() -> None:
         "fixed_place",
         "regex",
         "barcode",
+        "form_field",
         "computed",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

@@ -29,7 +29,6 @@ def test_a_name_from_its_parts() -> None:
     path = compose(NAMING, {"day": "2026-09-03", "who": "Bight & Bollard"}, 7, "pdf")
     assert path == PurePosixPath("2026-09/Bight & Bollard 007.pdf")
     assert compose(NAMING, {"day": "no day", "who": None}, 7, "pdf") == PurePosixPath("undated/none 007.pdf")
-    assert NAMING.sentence == "day as YYYY-MM / who counter of 3 figures"
 
 
 @given(st.text(), st.text())

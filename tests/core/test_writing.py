@@ -53,8 +53,12 @@ def test_csv_rows() -> None:
         ["D2", "'=HYPERLINK(1)", "", "1.00"],
     ]
     assert second.count(b"\r\n") == 3
-    with pytest.raises(ValueError, match="other columns"):
-        put_in_csv(second, COLUMNS[:2], "D3", [("x", None)])
+    more = put_in_csv(second, (COLUMNS[0], Column("Vessel"), Column("Vessel")), "D3", [("x", "Grey Heron", "Tern")])
+    assert list(csv.reader(io.StringIO(more.decode(), newline="")))[::3] == [
+        ["Document", "Supplier", "Date", "Total", "Vessel", "Vessel"], ["D3", "x", "", "", "Grey Heron", "Tern"],
+    ], "columns come at the end, and those that are gone stay"  # fmt: skip
+    with pytest.raises(ValueError, match="is another one"):
+        put_in_csv(b"Date,Text\r\n1,2\r\n", COLUMNS, "D3", [("x", None, None)])
 
 
 @given(st.lists(st.tuples(st.sampled_from("abc"), st.lists(st.text(max_size=3), max_size=3)), max_size=6))
@@ -83,6 +87,8 @@ def test_xlsx_has_real_numbers_and_dates() -> None:
     data = put_in_xlsx(b"", COLUMNS, "D1", [("=1+1", "2026-09-03", "1597.68")])
     data = put_in_xlsx(data, COLUMNS, "D2", [("Heron", "2026-09-04", "2.00")])
     data = put_in_xlsx(data, COLUMNS, "D2", [("Bight", None, None)])
+    wider = load_workbook(io.BytesIO(put_in_xlsx(data, [Column("Vessel")], "D3", [["Tern"]]))).worksheets[0]
+    assert [cell.value for cell in wider[4]] == ["D3", None, None, None, "Tern"]
     sheet = load_workbook(io.BytesIO(data)).worksheets[0]
     assert [cell.value for cell in sheet[2]] == ["D1", "=1+1", datetime(2026, 9, 3), 1597.68]
     assert sheet["B2"].data_type == "s"

@@ -16,7 +16,7 @@ from zestpail.delivery.destination import (
     Refused,
     Taken,
 )
-from zestpail.delivery.folder import FolderDestination, FolderFiles, FolderPlan, folder_files
+from zestpail.delivery.folder import FolderDestination, FolderFiles, FolderPlan, folder_files, is_allowed
 from zestpail.delivery.lane import LaneDestination, LanePlan
 from zestpail.delivery.mail import MailDestination, MailPlan, SmtpPost
 from zestpail.delivery.rows import TableExport
@@ -47,4 +47,5 @@ __all__ = [
     "TableExport",
     "Taken",
     "folder_files",
+    "is_allowed",
 ]

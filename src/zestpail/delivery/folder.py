@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path, PurePosixPath
 from typing import ClassVar, Literal
 
@@ -116,9 +116,20 @@ class FolderDestination(Destination):
         )
 
 
-def folder_files(root: Path, folder: str) -> Files:
-    """The files of that folder under ``root``."""
-    return FolderFiles(root / folder, locks=root / ".locks")
+def folder_files(root: Path, allowed: Sequence[Path], folder: str) -> Files:
+    """The files of that folder under ``root``, or of one elsewhere that lies in an allowed one.
+
+    Raises Refused where it lies in none.
+    """
+    place = Path(folder)
+    if place.is_absolute() and not is_allowed(place, allowed):
+        raise Refused(f"{folder} is not among the folders that the administrator allows.")
+    return FolderFiles(root / place, locks=root / ".locks")
+
+
+def is_allowed(place: Path, allowed: Sequence[Path]) -> bool:
+    """Whether a folder is, or lies in, one of those that the administrator allows for deliveries."""
+    return any(place.resolve().is_relative_to(one.resolve()) for one in allowed)
 
 
 def _placed(folder: str, receipt: TableReceipt) -> TableReceipt:

@@ -59,13 +59,23 @@ class PlannedRows(BaseModel):
 def document_row(document: Outgoing, csv: str, xlsx: str) -> PlannedRows:
     """The row of the document itself; documents of another type than the lane's own have files of their own."""
     fields = document.doc_type.fields
+    given = {name: value for name, value in document.given.items() if name not in document.doc_type.names}
     return PlannedRows(
         title="Documents",
         csv=of_type(document, csv),
         xlsx=of_type(document, xlsx),
-        columns=tuple(_column(field) for field in fields),
-        rows=(tuple(formatted(document.values.get(field.key), field.export_as) for field in fields),),
+        columns=(
+            *(_column(field) for field in fields),
+            *(PlannedColumn(heading=said_name(name), format="text") for name in given),
+        ),
+        rows=((*(formatted(document.values.get(field.key), field.export_as) for field in fields), *given.values()),),
     )
+
+
+def said_name(name: str) -> str:
+    """The name of a value that a sheet or barcode gave, as a person reads it."""
+    words = " ".join(name.replace("_", " ").split())
+    return words[:1].upper() + words[1:]
 
 
 def table_rows(

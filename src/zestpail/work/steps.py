@@ -123,7 +123,8 @@ def deliver(context: JobContext, document_id: int) -> None:
     if too_often(context):
         deliveries.refuse(store, document_id, "Delivering it broke off several times; see the server's log.")
     else:
-        deliveries.deliver(store, settings.delivered, document_id, SmtpPost(settings.mail_server, settings.mail_from))
+        post = SmtpPost(settings.mail_server, settings.mail_from)
+        deliveries.deliver(store, settings.delivered, document_id, post, settings.allowed_folders)
 
 
 @steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)
@@ -131,7 +132,7 @@ def take_out(context: JobContext, document_id: int) -> None:
     """Remove at destinations what was written of a document that was taken back; its delivery tries it again."""
     settings, store = here()
     if not too_often(context):
-        deliveries.take_out(store, settings.delivered, document_id)
+        deliveries.take_out(store, settings.delivered, document_id, settings.allowed_folders)
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

@@ -65,11 +65,6 @@ class Naming(BaseModel):
     folders: tuple[tuple[AnyPart, ...], ...] = ()
     file: tuple[AnyPart, ...]
 
-    @property
-    def sentence(self) -> str:
-        """The name as a person reads it."""
-        return " / ".join("".join(_message(part) for part in level) for level in (*self.folders, self.file))
-
 
 def compose(naming: Naming, values: Mapping[str, str | None], counter: int, extension: str) -> PurePosixPath:
     """The relative path for a document with these values. Every piece of it is a plain name."""
@@ -124,15 +119,3 @@ def _dated(part: DatePart, value: str | None) -> str:
         return part.instead
     written = {"YYYY": f"{day:%Y}", "YY": f"{day:%y}", "MM": f"{day:%m}", "DD": f"{day:%d}"}
     return re.sub("YYYY|YY|MM|DD", lambda found: written[found[0]], part.pattern)
-
-
-def _message(part: AnyPart) -> str:
-    match part:
-        case TextPart(text=text):
-            return text
-        case FieldPart(key=key):
-            return key.replace("_", " ")
-        case DatePart(key=key, pattern=pattern):
-            return f"{key.replace('_', ' ')} as {pattern}"
-        case CounterPart(width=width):
-            return "counter" if width == 1 else f"counter of {width} figures"

@@ -43,23 +43,45 @@ Row = Sequence[str | None]
 def put_in_csv(before: bytes, columns: Sequence[Column], reference: str, new: Sequence[Row]) -> bytes:
     """The CSV file with these rows of one document, instead of those that it had there.
 
-    Raises ValueError if the file has other columns.
+    A column that the file does not have yet is added at its end; one that is not wanted any more stays, and is empty
+    in these rows. Raises ValueError if it is another file.
     """
-    headings = ["Document", *(column.heading for column in columns)]
     text = before.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(text, newline="")))
-    if rows and rows[0] != headings:
-        raise ValueError("The CSV file at the destination has other columns; move it aside and deliver again.")
-    written = [[reference, *(harmless(cell or "") for cell in row)] for row in new]
+    headings, places = _merged(rows[0] if rows else [], columns)
+    if rows and rows[0][:1] != ["Document"]:
+        raise ValueError("The CSV file at the destination is another one; move it aside and deliver again.")
+    written = [
+        _placed([reference, *(harmless(cell or "") for cell in row)], [0, *places], len(headings)) for row in new
+    ]
     known = [row for row in rows if row and row[0] == reference]
-    if known == written:
+    wider = bool(rows) and len(headings) > len(rows[0])
+    if known == written and not wider:
         return before
-    if not known and rows:
+    if not known and rows and not wider:
         start = text if text.endswith("\n") else text + "\r\n"
         return (start + _as_csv(written)).encode("utf-8")
-    at = next((at for at, row in enumerate(rows) if row and row[0] == reference), 1)
-    others = [row for row in rows or [headings] if not row or row[0] != reference]
-    return _as_csv([*others[:at], *written, *others[at:]]).encode("utf-8")
+    at = next((at for at, row in enumerate(rows) if row and row[0] == reference), max(len(rows), 1))
+    others = [[*row, *[""] * (len(headings) - len(row))] for row in rows[1:] if not row or row[0] != reference]
+    return _as_csv([headings, *others[: at - 1], *written, *others[at - 1 :]]).encode("utf-8")
+
+
+def _merged(headings: Sequence[str], columns: Sequence[Column]) -> tuple[list[str], list[int]]:
+    """The headings of a sheet with those of the columns, and where each column stands among them."""
+    merged, places = list(headings) or ["Document"], []
+    for column in columns:
+        free = [at for at, heading in enumerate(merged) if at and heading == column.heading and at not in places]
+        if not free:
+            merged.append(column.heading)
+        places.append(free[0] if free else len(merged) - 1)
+    return merged, places
+
+
+def _placed(cells: Sequence[str], places: Sequence[int], width: int) -> list[str]:
+    row = [""] * width
+    for cell, place in zip(cells, places, strict=True):
+        row[place] = cell
+    return row
 
 
 def _as_csv(rows: Sequence[Sequence[str]]) -> str:
@@ -84,17 +106,20 @@ def put_in_xlsx(
 ) -> bytes:
     """The workbook with these rows of one document, instead of those that it had there.
 
-    Numbers are written as numbers, dates as dates. Raises ValueError as the CSV does.
+    Numbers are written as numbers, dates as dates; columns are added, and errors raised, as by the CSV.
     """
     if before:
         book = load_workbook(io.BytesIO(before))
         sheet = book.worksheets[0]
-        if [cell.value for cell in sheet[1]] != ["Document", *(column.heading for column in columns)]:
-            raise ValueError("The workbook at the destination has other columns; move it aside and deliver again.")
+        if sheet.cell(1, 1).value != "Document":
+            raise ValueError("The workbook at the destination is another one; move it aside and deliver again.")
     else:
         book = Workbook()
         sheet = book.worksheets[0]
         _begin(sheet, columns, title)
+    headings, places = _merged([str(cell.value or "") for cell in sheet[1]], columns)
+    for at in range(sheet.max_column + 1, len(headings) + 1):
+        _head(sheet, at, headings[at - 1])
     references = sheet.iter_rows(min_row=2, max_col=1, values_only=True)
     known = [at for at, (one,) in enumerate(references, start=2) if one == reference]
     if not known and not new:
@@ -104,9 +129,11 @@ def put_in_xlsx(
             sheet.delete_rows(at)
         known = list(range(sheet.max_row + 1, sheet.max_row + 1 + len(new)))
     for at, row in zip(known, new, strict=True):
+        for number in range(1, len(headings) + 1):
+            _write(sheet.cell(at, number), None, "text")
         _write(sheet.cell(at, 1), reference, "text")
-        for number, (column, value) in enumerate(zip(columns, row, strict=True), start=2):
-            _write(sheet.cell(at, number), value, column.format)
+        for place, column, value in zip(places, columns, row, strict=True):
+            _write(sheet.cell(at, place + 1), value, column.format)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
@@ -114,12 +141,16 @@ def put_in_xlsx(
 
 def _begin(sheet: Worksheet, columns: Sequence[Column], title: str) -> None:
     sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Rows"
-    sheet.append(["Document", *(column.heading for column in columns)])
     sheet.freeze_panes = "A2"
-    for cell in sheet[1]:
-        cell.font = Font(bold=True)
-    for at in range(1, len(columns) + 2):
-        sheet.column_dimensions[get_column_letter(at)].width = 18
+    for at, heading in enumerate(["Document", *(column.heading for column in columns)], start=1):
+        _head(sheet, at, heading)
+
+
+def _head(sheet: Worksheet, at: int, heading: str) -> None:
+    cell = sheet.cell(1, at)
+    _write(cell, heading, "text")
+    cell.font = Font(bold=True)
+    sheet.column_dimensions[get_column_letter(at)].width = 18
 
 
 def _write(cell: Cell | MergedCell, value: str | None, form: SheetFormat) -> None:

@@ -8,7 +8,7 @@ Each destination has a delivery of its own: one that fails neither holds up nor 
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, partial
 from pathlib import Path, PurePosixPath
@@ -71,13 +71,15 @@ class _Drawn:
     content: str
 
 
-def deliver(store: Store, root: Path, document_id: int, post: Post | None = None) -> bool:
-    """Hand the document to the destinations of its lane, folders being under ``root``; returns whether all have it.
+def deliver(store: Store, root: Path, document_id: int, post: Post | None = None, allowed: Sequence[Path] = ()) -> bool:
+    """Hand the document to the destinations of its lane; returns whether all have it.
+
+    Folders are under ``root``, or where the administrator allows it.
 
     Does nothing if the document is not waiting to be delivered. A refusal by a destination is recorded with its reason;
     when all have been tried, it leaves the document stuck.
     """
-    outlets = _outlets(store, root, post or SmtpPost("", ""))
+    outlets = _outlets(store, root, post or SmtpPost("", ""), allowed)
     try:
         _recall_stale(store, document_id)
         recall(store, outlets, document_id)
@@ -92,12 +94,12 @@ def deliver(store: Store, root: Path, document_id: int, post: Post | None = None
         again = [_hand_over(store, outlets, document_id, one) for one in _plan(store, outlets, document_id, drawn)]
     except Outdated:
         again = [True]
-    return deliver(store, root, document_id, post) if any(again) else _finish(store, document_id)
+    return deliver(store, root, document_id, post, allowed) if any(again) else _finish(store, document_id)
 
 
-def take_out(store: Store, root: Path, document_id: int) -> None:
+def take_out(store: Store, root: Path, document_id: int, allowed: Sequence[Path] = ()) -> None:
     """Remove from destinations what was written of a document that was taken back. Raises Refused with the reason."""
-    recall(store, _outlets(store, root, SmtpPost("", "")), document_id)
+    recall(store, _outlets(store, root, SmtpPost("", ""), allowed), document_id)
 
 
 def deliver_again(store: Store, document_id: int, person_id: int) -> None:
@@ -122,11 +124,11 @@ def refuse(store: Store, document_id: int, why: str) -> None:
             stuck(session, document, why)
 
 
-def _outlets(store: Store, root: Path, post: Post) -> Outlets:
+def _outlets(store: Store, root: Path, post: Post, allowed: Sequence[Path]) -> Outlets:
     def hand_on(lane: str, name: str, data: bytes, channel: str, identity: str) -> int:
         return arrive_once(store, lane, name, data, channel, identity).batch_id
 
-    return Outlets(partial(folder_files, root), post, hand_on)
+    return Outlets(partial(folder_files, root, allowed), post, hand_on)
 
 
 def _draw(store: Store, document_id: int) -> _Drawn | None:

@@ -19,9 +19,11 @@ class Desk:
     """Where large files lie until they are whole."""
     scanner: str = ""
     """The address of the sheet-fed scanner, if there is one."""
+    allowed: tuple[Path, ...] = ()
+    """Folders besides ``delivered`` that lanes may deliver to."""
 
 
 def open_desk(settings: Settings) -> Desk:
     """The desk of these settings."""
     store = open_store(settings.database_url, settings.blob_address)
-    return Desk(store, settings.delivered, settings.data / "arriving", settings.scanner)
+    return Desk(store, settings.delivered, settings.data / "arriving", settings.scanner, settings.allowed_folders)

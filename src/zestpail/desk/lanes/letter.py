@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any, get_args
 
 from pydantic import ValidationError
@@ -12,7 +14,7 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.preparation.cleaning import Cleaning
 from zestpail.core.reading.read import Way
 from zestpail.core.teaching.field_proposal import key_for
-from zestpail.core.writing.file_names import CounterPart, FieldPart, Naming
+from zestpail.core.writing.file_names import AnyPart, CounterPart, FieldPart, Naming, TextPart
 from zestpail.delivery import FolderDestination
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
@@ -23,15 +25,12 @@ from zestpail.desk.documents.context import (
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.transitions import try_again
 from zestpail.desk.lanes.letter_form import LetterForm, destinations_of, form_of, separation_of
-from zestpail.desk.lanes.naming_choices import (
-    BETWEEN,
-    TYPE,
-    choices,
-    naming_of,
-)
+from zestpail.desk.lanes.naming_choices import TYPE, choices, line_of, naming_of
+from zestpail.desk.lanes.newer_revisions import has_newer, with_newest
 from zestpail.desk.lanes.sentences import Line, setting_lines
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
+from zestpail.store.queries.types import newest_revisions
 from zestpail.store.tables import Batch, Document, DocumentState, Lane, LaneTrial, TypeRevision
 
 RECENT = 200
@@ -48,12 +47,14 @@ class LetterView:
     changes: list[str]
     """Sentences that are not in force yet."""
     types: list[tuple[str, str]]
-    named_by: list[tuple[str, str]]
+    named_by: list[str]
     """What a name can be made of."""
     lanes: list[tuple[str, str]]
     """Other lanes, to which documents can be handed on."""
     in_force_mail: tuple[str, ...]
     """To whom sheets may have documents sent now."""
+    newer: bool
+    """Whether a newer revision of one of its types is published."""
 
 
 def letter_view(store: Store, key: str) -> LetterView:
@@ -62,13 +63,26 @@ def letter_view(store: Store, key: str) -> LetterView:
         lane = lane_of_key(session, key)
         names = type_names(session)
         lane_settings, in_force = draft_of(lane), lane.settings
-        named_by = _known(session, lane, lane_settings)
+        named_by, newest = _known(session, lane, lane_settings), newest_revisions(session)
         lanes = {one.key: one.name for one in session.exec(select(Lane).order_by(col(Lane.id))) if one.key != key}
-    lines, before = list(setting_lines(lane_settings, names, lanes)), list(setting_lines(in_force, names, lanes))
+    naming = line_of(lane_settings.naming, named_by)
+    lines = list(setting_lines(lane_settings, names, lanes, naming, newest))
+    before = list(setting_lines(in_force, names, lanes, line_of(in_force.naming, named_by), newest))
     changes = [new.part for new, old in zip(lines, before, strict=True) if new.pieces != old.pieces]
     types = sorted(names.items(), key=lambda named: named[1])
-    return LetterView(key, lane.name, lines, lane_settings, form_of(lane_settings), changes, types, named_by,
-                      list(lanes.items()), in_force.mail.allowed if in_force.mail else ())  # fmt: skip
+    return LetterView(
+        key=key,
+        name=lane.name,
+        lines=lines,
+        settings=lane_settings,
+        form=form_of(lane_settings, naming),
+        changes=changes,
+        types=types,
+        named_by=list(named_by),
+        lanes=list(lanes.items()),
+        in_force_mail=in_force.mail.allowed if in_force.mail else (),
+        newer=has_newer(lane_settings, newest),
+    )
 
 
 def draft_of(lane: Lane) -> LaneSettings:
@@ -76,20 +90,31 @@ def draft_of(lane: Lane) -> LaneSettings:
     return lane.draft or lane.settings
 
 
-def change_letter(store: Store, key: str, part: str, form: LetterForm, person_id: int) -> None:
+def change_letter(
+    store: Store, key: str, part: str, form: LetterForm, person_id: int, allowed: Sequence[Path] = ()
+) -> None:
     """Change one sentence of the draft. Raises NotDone with a sentence for settings that cannot be."""
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         lane_settings = draft_of(lane)
         try:
             changed = LaneSettings.model_validate(
-                {**dict(lane_settings), **_settings(session, lane, lane_settings, part, form)}
+                {**dict(lane_settings), **_settings(session, lane, lane_settings, part, form, allowed)}
             )
         except ValidationError as error:
             message = error.errors()[0]["msg"].removeprefix("Value error, ")
             raise NotDone(f"This cannot be: {message[:1].lower()}{message[1:]}. Nothing was changed.") from error
         lane.draft = changed if changed != lane.settings else None
         note(session, "draft_changed", person_id=person_id, after={"lane": key, "part": part})
+
+
+def use_newest(store: Store, key: str, person_id: int) -> None:
+    """The draft reads with the newest revisions of its types."""
+    with store.transaction() as session:
+        lane = lane_of_key(session, key)
+        changed = with_newest(draft_of(lane), newest_revisions(session))
+        note(session, "draft_changed", person_id=person_id, after={"lane": key, "part": "types"})
+        lane.draft = changed if changed != lane.settings else None
 
 
 def put_in_force(store: Store, key: str, person_id: int) -> None:
@@ -128,7 +153,7 @@ def begin_lane(store: Store, name: str, type_key: str, person_id: int) -> str:
         key = key_for(called, list(taken)).replace("_", "-")
         if key in taken:
             raise NotDone("There is a lane of that name already.")
-        naming = Naming(file=(FieldPart(key=TYPE), BETWEEN, CounterPart()))
+        naming = Naming(file=(FieldPart(key=TYPE), TextPart(text=" "), CounterPart()))
         lane_settings = LaneSettings(
             type=used.key,
             revision=used.revision,
@@ -148,7 +173,9 @@ def lane_list(store: Store) -> tuple[list[tuple[str, str, str]], list[tuple[str,
         return rows, sorted(type_names(session).items(), key=lambda named: named[1])
 
 
-def _settings(session: Session, lane: Lane, lane_settings: LaneSettings, part: str, form: LetterForm) -> dict[str, Any]:
+def _settings(
+    session: Session, lane: Lane, lane_settings: LaneSettings, part: str, form: LetterForm, allowed: Sequence[Path]
+) -> dict[str, Any]:
     match part:
         case "separation":
             return {"separation": separation_of(form)}
@@ -162,8 +189,8 @@ def _settings(session: Session, lane: Lane, lane_settings: LaneSettings, part: s
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
                     "take_back_seconds": form.take_back_seconds}  # fmt: skip
         case "delivery":
-            naming = naming_of(form.folders, form.parts, _known(session, lane, lane_settings))
-            destinations = destinations_of(form, lane_settings)
+            naming = naming_of(form.naming, _known(session, lane, lane_settings))
+            destinations = destinations_of(form, lane_settings, allowed)
             _no_circle(session, lane, lane_settings.model_copy(update={"destinations": destinations}))
             return {"naming": naming, "notes": form.notes, "destinations": destinations}
         case _:
@@ -179,7 +206,7 @@ def _latest(session: Session, key: str) -> TypeUsed:
     return TypeUsed(key=key, revision=newest.number)
 
 
-def _known(session: Session, lane: Lane, lane_settings: LaneSettings) -> list[tuple[str, str]]:
+def _known(session: Session, lane: Lane, lane_settings: LaneSettings) -> dict[str, AnyPart]:
     """What a name can be made of: fields of the lane's types, and what sheets, barcodes and e-mails give."""
     revisions = [
         revision_named(session, lane_settings, used.key)

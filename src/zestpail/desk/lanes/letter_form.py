@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from pathlib import Path
 from typing import Any
 
 from pydantic import BaseModel
@@ -11,9 +12,8 @@ from zestpail.core.reading.features.barcodes import KINDS
 from zestpail.core.reading.preparation.cleaning import CLEANING
 from zestpail.core.separation.rules import BEGINNINGS, FIRST_PAGES, GOES_ON, KEPT_OR_NOT
 from zestpail.core.writing.notes import NOTES_OUT
-from zestpail.delivery import AnyDestination, FolderDestination, LaneDestination, MailDestination
+from zestpail.delivery import AnyDestination, FolderDestination, LaneDestination, MailDestination, is_allowed
 from zestpail.desk.documents.messages import NotDone
-from zestpail.desk.lanes.naming_choices import folders_of, parts_of
 from zestpail.store.lane_settings import LaneSettings
 
 CHOICES: dict[str, dict[str, str]] = {
@@ -61,8 +61,7 @@ class LetterForm(BaseModel):
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
-    folders: list[str] = []
-    parts: list[str] = []
+    naming: str = ""
     folder: str = ""
     csv: str = ""
     xlsx: str = ""
@@ -90,10 +89,13 @@ def separation_of(form: LetterForm) -> dict[str, Any]:
             "goes_on": form.goes_on}  # fmt: skip
 
 
-def destinations_of(form: LetterForm, lane_settings: LaneSettings) -> tuple[AnyDestination, ...]:
+def destinations_of(
+    form: LetterForm, lane_settings: LaneSettings, outside: Sequence[Path]
+) -> tuple[AnyDestination, ...]:
     """The first folder, the addresses and the next lane as entered; other destinations stay. Raises NotDone."""
     folder, mail, lane = lane_settings.folder, lane_settings.mail, lane_settings.next_lane
-    names = {name: _plain_name(getattr(form, name), name) for name in ("folder", "csv", "xlsx")}
+    names = {name: _plain_name(getattr(form, name), name) for name in ("csv", "xlsx")}
+    names["folder"] = _folder(form.folder.strip(), outside)
     found: list[AnyDestination] = [
         folder.model_copy(update=names) if folder else FolderDestination.model_validate(names)
     ]
@@ -105,8 +107,8 @@ def destinations_of(form: LetterForm, lane_settings: LaneSettings) -> tuple[AnyD
     return (*found, *(one for one in lane_settings.destinations if one not in (folder, mail, lane)))
 
 
-def form_of(lane_settings: LaneSettings) -> LetterForm:
-    """The settings as they stand in the dialogs."""
+def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
+    """The settings as they stand in the dialogs; ``naming`` as the line that is typed."""
     rules, folder, mail, lane = (
         lane_settings.separation, lane_settings.folder, lane_settings.mail, lane_settings.next_lane,
     )  # fmt: skip
@@ -130,8 +132,7 @@ def form_of(lane_settings: LaneSettings) -> LetterForm:
         "review_others_below": round(100 * lane_settings.review_others_below),
         "take_back_seconds": lane_settings.take_back_seconds,
         "notes": lane_settings.notes,
-        "folders": folders_of(lane_settings.naming),
-        "parts": parts_of(lane_settings.naming),
+        "naming": naming,
         "folder": folder.folder if folder else "",
         "csv": folder.csv if folder else "",
         "xlsx": folder.xlsx if folder else "",
@@ -146,6 +147,18 @@ def _addresses(text: str) -> Iterator[str]:
         if not at or not domain or any(c.isspace() or not c.isprintable() or c in "@,;<>" for c in user + domain):
             raise NotDone(f"“{line[:60]}” is no address, and no domain such as @example.org. Nothing was changed.")
         yield line
+
+
+def _folder(text: str, allowed: Sequence[Path]) -> str:
+    """A folder under the one for deliveries, or elsewhere if that is allowed. Raises NotDone."""
+    if not text.startswith("/"):
+        return _plain_name(text, "folder")
+    if not is_allowed(Path(text), allowed):
+        others = f": {', '.join(map(str, allowed))}" if allowed else " (none)"
+        raise NotDone(
+            f"{text} is not in one of the folders that the administrator allows{others}. Nothing was changed."
+        )
+    return text
 
 
 def _plain_name(text: str, what: str) -> str:

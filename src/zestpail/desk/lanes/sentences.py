@@ -9,7 +9,7 @@ from zestpail.core.reading.preparation.cleaning import CLEANING, Cleaning
 from zestpail.core.separation import Separation
 from zestpail.core.separation.rules import GOES_ON, KEPT_OR_NOT
 from zestpail.core.writing.notes import NOTES_OUT
-from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.lane_settings import LaneSettings, TypeUsed
 
 
 @dataclass(frozen=True)
@@ -21,8 +21,14 @@ class Line:
     warnings: list[str]
 
 
-def setting_lines(lane_settings: LaneSettings, names: dict[str, str], lanes: dict[str, str]) -> Iterator[Line]:
-    """The sentences in their order; ``names`` are those of types and ``lanes`` those of other lanes, by key."""
+def setting_lines(
+    lane_settings: LaneSettings, names: dict[str, str], lanes: dict[str, str], naming: str, newest: dict[str, int]
+) -> Iterator[Line]:
+    """The sentences in their order.
+
+    ``names`` are those of types and ``lanes`` those of other lanes, by key; ``naming`` is how files are named, and
+    ``newest`` the newest published revision of each type.
+    """
     rules = lane_settings.separation
     origin = [rules.bundles.sentence("a bundle")] if rules.bundles else []
     yield Line(
@@ -33,14 +39,16 @@ def setting_lines(lane_settings: LaneSettings, names: dict[str, str], lanes: dic
          "; documents go on ", GOES_ON[rules.goes_on], "."],
         list(_warnings(rules)),
     )  # fmt: skip
-    own = names.get(lane_settings.type, lane_settings.type)
-    others = ", ".join(names.get(used.key, used.key) for used in lane_settings.other_types) or "no other"
+    used = [TypeUsed(key=lane_settings.type, revision=lane_settings.revision), *lane_settings.other_types]
+    own, *named = [f"{names.get(one.key, one.key)}, revision {one.revision}" for one in used]
+    others = "; ".join(named) or "no other"
     unnamed = (
         []
         if lane_settings.other_types or not any(rule.names_types for rule in rules.rules)
         else ["A sheet that names a type is not followed."]
     )
-    yield Line("types", ["A document is of the type ", own, "; sheets may name ", others, "."], unnamed)
+    yield Line("types", ["Documents are of the type ", own, "; sheets may name ", others, "."],
+               [*unnamed, *_newer(used, names, newest)])  # fmt: skip
     clean = lane_settings.cleaning
     yield Line(
         "reading",
@@ -58,13 +66,20 @@ def setting_lines(lane_settings: LaneSettings, names: dict[str, str], lanes: dic
          f"{lane_settings.take_back_seconds} s", " before it goes."],
         [],
     )  # fmt: skip
-    yield Line("delivery", list(_delivery(lane_settings, lanes)), [])
+    yield Line("delivery", list(_delivery(lane_settings, lanes, naming)), [])
 
 
-def _delivery(lane_settings: LaneSettings, lanes: dict[str, str]) -> Iterator[str]:
+def _newer(used: list[TypeUsed], names: dict[str, str], newest: dict[str, int]) -> Iterator[str]:
+    for one in used:
+        if newest.get(one.key, one.revision) > one.revision:
+            published = f"Revision {newest[one.key]} of {names[one.key]} is published"
+            yield f"{published}; this lane uses revision {one.revision}."
+
+
+def _delivery(lane_settings: LaneSettings, lanes: dict[str, str], naming: str) -> Iterator[str]:
     folder, mail, lane = lane_settings.folder, lane_settings.mail, lane_settings.next_lane
     yield "File a searchable PDF as "
-    yield lane_settings.naming.sentence
+    yield naming
     yield " in "
     yield folder.folder if folder else "no folder"
     yield ", and add a row to "

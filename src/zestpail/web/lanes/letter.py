@@ -11,6 +11,7 @@ from zestpail.core.reading.features.barcodes import KINDS
 from zestpail.desk.batches.today import status
 from zestpail.desk.lanes import letter, trials
 from zestpail.desk.lanes.letter_form import CHOICES, LetterForm
+from zestpail.desk.lanes.newer_revisions import effect_of_newest
 from zestpail.desk.lanes.separator_sheets import print_sheets
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page
@@ -49,7 +50,19 @@ def show(request: Request, desk: Here, key: str) -> Response:
 @router.post("/{key}/letter/{part}")
 def change(desk: Here, me: Me, key: str, part: str, form: Annotated[LetterForm, Form()]) -> Response:
     """One sentence of the draft."""
-    letter.change_letter(desk.store, key, part, form, me.id)
+    letter.change_letter(desk.store, key, part, form, me.id, desk.allowed)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
+
+
+@router.get("/{key}/newest")
+def newest(request: Request, desk: Here, key: str) -> Response:
+    """What the newest revisions of its types would change on the lane's last documents."""
+    return page(request, "lanes/newest.html", key=key, effect=effect_of_newest(desk.store, key))
+
+
+@router.post("/{key}/newest")
+def use_newest(desk: Here, me: Me, key: str) -> Response:
+    letter.use_newest(desk.store, key, me.id)
     return RedirectResponse(f"/lanes/{key}", status_code=303)
 
 

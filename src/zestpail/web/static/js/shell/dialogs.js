@@ -9,6 +9,8 @@ export function dialogs() {
           document.getElementById(opener.dataset.dialog).showModal();
         }
         event.target.closest("[data-close]")?.closest("dialog").close();
+        const insert = event.target.closest("[data-insert]");
+        if (insert) putIn(insert.closest("form").querySelector("#naming"), insert.dataset.insert);
       });
       for (const choice of this.$root.querySelectorAll("select[data-shows]")) {
         const show = () => choice.form.querySelectorAll(`[data-with="${choice.name}"]`).forEach((part) => {
@@ -19,4 +21,10 @@ export function dialogs() {
       }
     },
   };
+}
+
+// The text where the cursor stands in the input.
+function putIn(input, text) {
+  input.setRangeText(text, input.selectionStart, input.selectionEnd, "end");
+  input.focus();
 }
