@@ -35,7 +35,7 @@ def test_1_signing_in(ines: AtTheBrowser) -> None:
     ines.sign_in("ines", "wrong")
     ines.says(".problem", "That name and password do not belong together.")
     ines.sign_in("ines")
-    ines.says(".me span", "Ines Okafor")
+    ines.says(".me a", "Ines Okafor")
     ines.says(".batches", "Nothing has arrived")
     assert ines.axe() == []
     assert [message for message in ines.complaints() if "401" not in message] == []

@@ -92,7 +92,7 @@ def test_a_document_in_review_is_gone_on_with_and_all_of_it_undone(old: Store) -
     assert card(old, 1, "invoice_number", INES).value == "BB-20983"
     assert [one.check for one in card(old, 1, "grand_total", INES).failed] == ["sum:net_total+tax_total=grand_total"]
     assert review_view(old, 1, INES.id).tables[0].lines[0].cells[1].shown.startswith("Tarpaulin")
-    with pytest.raises(NotDone, match="nothing to take back"):
+    with pytest.raises(NotDone, match="nothing to undo"):
         desk.undo_last(old, seen(old, 1, INES))
 
 

@@ -141,7 +141,7 @@ def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, t
     read_all(store)
     deliver_all(store, tmp_path)
     assert len(list((tmp_path / "second").rglob("*.pdf"))) == 1
-    form = LetterForm(folder="second", csv="a.csv", xlsx="a.xlsx", parts=["document_type"], hand_on=LANE)
+    form = LetterForm(folder="second", csv="a.csv", xlsx="a.xlsx", naming="{document type}", hand_on=LANE)
     with pytest.raises(NotDone, match="in a circle"):
         change_letter(store, "second", "delivery", form, ines.id)
     with store.transaction() as session:

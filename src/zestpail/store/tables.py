@@ -6,7 +6,8 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Any
 
-from sqlalchemy import BigInteger, Column, Integer, UniqueConstraint
+from sqlalchemy import BigInteger, Column, Index, Integer, UniqueConstraint
+from sqlalchemy import text as sql
 from sqlmodel import Field, SQLModel
 
 from zestpail.core.checks.control_total import ControlTotal
@@ -91,6 +92,8 @@ class Person(SQLModel, table=True):
     login: str = Field(unique=True, index=True)
     name: str
     password_hash: str
+    disabled_at: datetime | None = moment()
+    """Since when the person cannot sign in any more; what the person did stays in the trail."""
 
 
 class TypeRevision(SQLModel, table=True):
@@ -260,6 +263,17 @@ class Page(SQLModel, table=True):
     width: float = 0
     height: float = 0
     source: str = ""
+
+
+class ReadingText(SQLModel, table=True):
+    """The words of a page as text, to be searched; kept beside its reading, and gone with it."""
+
+    __tablename__ = "reading_text"
+    __table_args__ = (Index("ix_reading_text_words", sql("to_tsvector('simple', text)"), postgresql_using="gin"),)
+
+    reading: str = Field(primary_key=True)
+    """The hash under which the reading is kept."""
+    text: str
 
 
 class FieldValue(SQLModel, table=True):

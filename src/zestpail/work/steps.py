@@ -13,6 +13,7 @@ from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
+from zestpail.desk.documents import page_readings
 from zestpail.desk.intake import scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.pipeline import extract, reading, split
@@ -133,6 +134,13 @@ def take_out(context: JobContext, document_id: int) -> None:
     settings, store = here()
     if not too_often(context):
         deliveries.take_out(store, settings.delivered, document_id, settings.allowed_folders)
+
+
+@steps.periodic(cron="* * * * *")
+@steps.task(name="keep_lacking_texts", queue=QUEUE, queueing_lock="keep_lacking_texts")
+def keep_lacking_texts(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
+    """Make pages that were read by an older version searchable, a few at a time."""
+    page_readings.keep_lacking_texts(here()[1], most=100)
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

@@ -139,8 +139,24 @@ def put_in_xlsx(
     return out.getvalue()
 
 
+def fill_sheet(sheet: Worksheet, title: str, columns: Sequence[Column], rows: Sequence[Row]) -> None:
+    """Fill an empty sheet of a workbook: headings, and rows with numbers as numbers and dates as dates."""
+    sheet.title = _title(title)
+    sheet.freeze_panes = "A2"
+    for at, column in enumerate(columns, start=1):
+        _head(sheet, at, column.heading)
+    for at, row in enumerate(rows, start=2):
+        for number, (column, value) in enumerate(zip(columns, row, strict=True), start=1):
+            _write(sheet.cell(at, number), value, column.format)
+
+
+def _title(text: str) -> str:
+    """The text as the name of a sheet, which some characters cannot be in."""
+    return "".join(c for c in text if c not in "[]:*?/\\")[:31] or "Rows"
+
+
 def _begin(sheet: Worksheet, columns: Sequence[Column], title: str) -> None:
-    sheet.title = "".join(c for c in title if c not in "[]:*?/\\")[:31] or "Rows"
+    sheet.title = _title(title)
     sheet.freeze_panes = "A2"
     for at, heading in enumerate(["Document", *(column.heading for column in columns)], start=1):
         _head(sheet, at, heading)

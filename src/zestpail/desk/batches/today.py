@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from sqlmodel import Session, col, func, select
 
 from zestpail.core.reading.read import Way
+from zestpail.desk.batches.batch_rows import RECENT, BatchRow, batch_rows, recent_or_open
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -16,17 +16,13 @@ from zestpail.store.queries import counts
 from zestpail.store.queries.review_queue import count_in_state
 from zestpail.store.tables import (
     ArrivedFile,
-    Batch,
-    Document,
     DocumentState,
     FileState,
     Lane,
     Page,
     PageState,
-    Person,
 )
 
-RECENT = timedelta(hours=24)
 MOST_BATCHES = 30
 
 
@@ -58,25 +54,6 @@ class LaneRow:
 
 
 @dataclass(frozen=True)
-class BatchRow:
-    id: int
-    lane_name: str
-    arrived_at: datetime
-    person: str | None
-    files: int
-    refused: int
-    waiting: int
-    """Files to be opened and pages to be read or cut."""
-    to_look_at: int
-    """Piles whose cuts wait for a person."""
-    documents: Counter[str]
-
-    @property
-    def finished(self) -> bool:
-        return self.waiting == 0 and self.to_look_at == 0 and self.documents["delivered"] == self.documents.total()
-
-
-@dataclass(frozen=True)
 class Today:
     lanes: list[LaneRow]
     batches: list[BatchRow]
@@ -97,7 +74,7 @@ class Status:
 def today(store: Store, scanner: str = "") -> Today:
     """All lanes, and the batches of the last day or still in work."""
     with store.transaction() as session:
-        return Today(_lane_rows(session), _batch_rows(session), bool(scanner))
+        return Today(_lane_rows(session), batch_rows(session, recent_or_open(), MOST_BATCHES), bool(scanner))
 
 
 def status(store: Store) -> Status:
@@ -164,37 +141,3 @@ def _lane_rows(session: Session) -> list[LaneRow]:
         )
 
     return [row(lane, lane.id or 0) for lane in session.exec(select(Lane).order_by(col(Lane.id)))]
-
-
-def _batch_rows(session: Session) -> list[BatchRow]:
-    in_stack = select(ArrivedFile.batch_id).join(Page, col(Page.file_id) == col(ArrivedFile.id)).where(counts.UNDECIDED)
-    unfinished = select(Document.batch_id).where(Document.state != DocumentState.DELIVERED).union(in_stack)
-    found = session.exec(
-        select(Batch, Lane.name, Person.name)
-        .join(Lane, col(Batch.lane_id) == col(Lane.id))
-        .join(Person, col(Batch.person_id) == col(Person.id), isouter=True)
-        .where((col(Batch.arrived_at) >= now() - RECENT) | col(Batch.id).in_(unfinished))
-        .order_by(col(Batch.id).desc())
-        .limit(MOST_BATCHES)
-    ).all()
-    batches = [batch.id or 0 for batch, _, _ in found]
-    files, undecided = counts.files_by_batch(session, batches), counts.undecided_pages_by_batch(session, batches)
-    documents = counts.documents_by_batch(session, batches)
-
-    def row(batch: Batch, number: int, lane: str, person: str | None) -> BatchRow:
-        standing = {str(state): documents.get((number, state), 0) for state in DocumentState}
-        return BatchRow(
-            id=number,
-            lane_name=lane,
-            arrived_at=batch.arrived_at,
-            person=person or batch.channel or None,
-            files=sum(files.get((number, state), 0) for state in FileState),
-            refused=files.get((number, FileState.REFUSED), 0),
-            waiting=files.get((number, FileState.WAITING), 0) + undecided.get(number, 0),
-            to_look_at=files.get((number, FileState.SPLIT), 0),
-            documents=Counter(
-                {state: count for state, count in standing.items() if count and state != DocumentState.DISSOLVED}
-            ),
-        )
-
-    return [row(batch, batch.id or 0, lane, person) for batch, lane, person in found]

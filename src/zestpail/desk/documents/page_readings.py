@@ -10,7 +10,7 @@ from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
-from zestpail.store.tables import Page
+from zestpail.store.tables import Page, ReadingText
 
 NOTHING_READ = PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
 """Of a page that could not be read, or is not read yet."""
@@ -27,7 +27,31 @@ def forget_unused(store: Store, names: Iterable[str]) -> None:
         for name in names:
             saved = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
             if session.exec(select(Page.id).where(saved)).first() is None:
+                text = session.get(ReadingText, name)
+                if text:
+                    session.delete(text)
                 store.blobs.forget(name)
+
+
+def keep_text(store: Store, reading: str) -> None:
+    """Keep the words of a reading as text that can be searched."""
+    words = " ".join(word.text for word in unpacked(store.blobs.get(reading)).words).replace("\0", "")
+    with store.transaction() as session:
+        if session.get(ReadingText, reading) is None:
+            session.add(ReadingText(reading=reading, text=words))
+
+
+def keep_lacking_texts(store: Store, most: int) -> int:
+    """The same for pages that were read before words were kept, so many at a time; returns how many there were."""
+    with store.transaction() as session:
+        there = select(ReadingText.reading)
+        lacking = select(Page.reading).where(
+            col(Page.document_id).is_not(None), col(Page.reading).is_not(None), col(Page.reading).not_in(there)
+        )
+        readings = {name for name in session.exec(lacking.limit(most)) if name}
+    for reading in readings:
+        keep_text(store, reading)
+    return len(readings)
 
 
 PlainWord = tuple[str, float, float, float, float]

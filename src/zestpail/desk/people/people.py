@@ -7,9 +7,12 @@ from functools import cache
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from sqlmodel import select
+from sqlmodel import Session, col, select
 
+from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
+from zestpail.store.columns import now
 from zestpail.store.tables import Person
 
 _hasher = PasswordHasher()
@@ -21,6 +24,86 @@ class SignedIn:
 
     id: int
     name: str
+
+
+@dataclass(frozen=True)
+class PersonRow:
+    id: int
+    login: str
+    name: str
+    disabled: bool
+
+
+LEAST_PASSWORD = 8
+"""Characters of a password that is set in the browser."""
+
+
+def people(store: Store) -> list[PersonRow]:
+    """Everybody, by name."""
+    with store.transaction() as session:
+        found = session.exec(select(Person).order_by(col(Person.name), col(Person.id)))
+        return [PersonRow(one.id or 0, one.login, one.name, one.disabled_at is not None) for one in found]
+
+
+def new_person(store: Store, login: str, name: str, password: str, by: int) -> None:
+    """Somebody new who can sign in. Raises NotDone where the login is taken or something is lacking."""
+    known, called = login.strip(), _called(name)
+    if not known or len(known) > 60 or not known.isprintable() or known != "".join(known.split()):
+        raise NotDone("A person needs a login of at most 60 characters, without blanks.")
+    hashed = _hashed(password)
+    with store.transaction() as session:
+        if session.exec(select(Person).where(Person.login == known)).first():
+            raise NotDone(f"Somebody has the login {known} already.")
+        session.add(Person(login=known, name=called, password_hash=hashed))
+        note(session, "person_added", person_id=by, after={"message": f"{called} ({known})"})
+
+
+def rename(store: Store, person_id: int, name: str, by: int) -> None:
+    """Give somebody another name. Raises Missing, NotDone."""
+    called = _called(name)
+    with store.transaction() as session:
+        found = _of_id(session, person_id)
+        note(session, "person_renamed", person_id=by, after={"message": f"{found.name} → {called}"})
+        found.name = called
+
+
+def set_password(store: Store, person_id: int, password: str, by: int) -> None:
+    """Give somebody a new password. Raises Missing, NotDone."""
+    hashed = _hashed(password)
+    with store.transaction() as session:
+        found = _of_id(session, person_id)
+        found.password_hash = hashed
+        note(session, "person_password_set", person_id=by, after={"message": found.name})
+
+
+def disable(store: Store, person_id: int, by: int, back: bool = False) -> None:
+    """Let somebody not sign in any more, or again; whoever is signed in is signed out. Raises Missing, NotDone."""
+    if person_id == by:
+        raise NotDone("You cannot disable yourself; ask somebody else to.")
+    with store.transaction() as session:
+        found = _of_id(session, person_id)
+        found.disabled_at = None if back else now()
+        note(session, "person_enabled" if back else "person_disabled", person_id=by, after={"message": found.name})
+
+
+def _of_id(session: Session, person_id: int) -> Person:
+    found = session.get(Person, person_id)
+    if found is None:
+        raise Missing("There is no such person.")
+    return found
+
+
+def _called(name: str) -> str:
+    called = " ".join(name.split())
+    if not called or len(called) > 80 or not called.isprintable():
+        raise NotDone("A person needs a name of at most 80 characters.")
+    return called
+
+
+def _hashed(password: str) -> str:
+    if len(password) < LEAST_PASSWORD:
+        raise NotDone(f"A password needs {LEAST_PASSWORD} characters at least.")
+    return _hasher.hash(password)
 
 
 def add_person(store: Store, login: str, name: str, password: str) -> None:
@@ -40,14 +123,14 @@ def sign_in(store: Store, login: str, password: str) -> SignedIn | None:
             _hasher.verify(person.password_hash if person else _nobody(), password)
         except (VerificationError, InvalidHashError):
             return None
-        return SignedIn(person.id or 0, person.name) if person else None
+        return SignedIn(person.id or 0, person.name) if person and person.disabled_at is None else None
 
 
 def person(store: Store, person_id: int) -> SignedIn | None:
     """The person of that id, if still there."""
     with store.transaction() as session:
         found = session.get(Person, person_id)
-        return SignedIn(found.id or 0, found.name) if found else None
+        return SignedIn(found.id or 0, found.name) if found and found.disabled_at is None else None
 
 
 def anybody(store: Store) -> bool:

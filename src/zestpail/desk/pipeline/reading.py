@@ -11,7 +11,7 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
     lane_of_file,
 )
-from zestpail.desk.documents.page_readings import forget_unused
+from zestpail.desk.documents.page_readings import forget_unused, keep_text
 from zestpail.desk.intake.unpacking import unpack
 from zestpail.desk.pipeline.page_pipeline import PageWanted, blobs_in, failed, read_and_keep
 from zestpail.desk.pipeline.split import begin_pages
@@ -70,6 +70,8 @@ def read_page(store: Store, page_id: int) -> None:
         lane_settings = lane_of_file(session, file).settings
         wanted = PageWanted(file.blob, page.file_index, lane_settings.reading, lane_settings.cleaning, edits)
     row = read_and_keep(store.blobs, wanted)
+    if "reading" in row:
+        keep_text(store, row["reading"])
     with store.transaction() as session:
         page = _page_to_finish(session, page_id)
         as_read = page.state == PageState.WAITING and page.edits == edits

@@ -80,10 +80,13 @@ class Change:
         return self.doc_type.field(key), self.values[key]
 
 
-def next_for_review(store: Store, person_id: int, after: int | None = None) -> int | None:
-    """The oldest document that waits for review and that nobody else holds; behind ``after`` in the queue first."""
+def next_for_review(store: Store, person_id: int, after: int | None = None, lane: str = "") -> int | None:
+    """The oldest document that waits for review and that nobody else holds; behind ``after`` in the queue first.
+
+    With the key of a ``lane``, only of that lane.
+    """
     with store.transaction() as session:
-        return next_in_queue(session, person_id, now() - HOLD, after)
+        return next_in_queue(session, person_id, now() - HOLD, after, lane)
 
 
 def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> None:

@@ -6,11 +6,15 @@ from datetime import datetime
 
 from sqlmodel import Session, col, func, or_, select, tuple_
 
-from zestpail.store.tables import Document, DocumentState
+from zestpail.store.tables import Batch, Document, DocumentState, Lane
 
 
-def next_in_queue(session: Session, person_id: int, free_if_held_before: datetime, after: int | None) -> int | None:
+def next_in_queue(
+    session: Session, person_id: int, free_if_held_before: datetime, after: int | None, lane: str = ""
+) -> int | None:
     """The first document that the person may take: behind ``after`` in the queue, and from its front where none is.
+
+    With the key of a ``lane``, only of that lane.
 
     Documents that others hold are passed over, unless they gave no sign of life since ``free_if_held_before``.
     """
@@ -24,6 +28,9 @@ def next_in_queue(session: Session, person_id: int, free_if_held_before: datetim
             col(Document.held_at) <= free_if_held_before,
         ),
     )
+    if lane:
+        of_lane = select(Batch.id).join(Lane, col(Batch.lane_id) == col(Lane.id)).where(Lane.key == lane)
+        wanted = wanted.where(col(Document.batch_id).in_(of_lane))
     present = session.get(Document, after) if after else None
     if present:
         behind = place > tuple_(present.file_id, present.id)

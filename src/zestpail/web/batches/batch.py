@@ -3,20 +3,34 @@
 from __future__ import annotations
 
 from typing import Annotated
+from urllib.parse import quote
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.batches.batch_rows import BatchSearch, find_batches
 from zestpail.desk.batches.control_totals import set_control
 from zestpail.desk.batches.today import status
+from zestpail.desk.batches.workbook import batch_workbook
+from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.delivery.deliveries import deliver_again
+from zestpail.desk.review.desk import back_to_review
 from zestpail.desk.types.drafts import types
 from zestpail.desk.types.samples import add_from_batch
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page
 
 router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
+LOOKED_AT = {"content-security-policy": "default-src 'none'; object-src 'self'; style-src 'unsafe-inline'"}
+"""A delivered file is shown by the browser's own viewer, and may load nothing."""
+
+
+@router.get("")
+def every(request: Request, desk: Here, wanted: Annotated[BatchSearch, Query()]) -> Response:
+    """All batches, as they are looked for."""
+    found = find_batches(desk.store, wanted)
+    return page(request, "batches/batches.html", found=found, wanted=wanted, status=status(desk.store))
 
 
 @router.get("/{batch_id}")
@@ -53,3 +67,27 @@ def again(desk: Here, me: Me, batch_id: int, document_id: int) -> Response:
     """Try a delivery again that did not go through."""
     deliver_again(desk.store, document_id, me.id)
     return RedirectResponse(f"/batches/{batch_id}", status_code=303)
+
+
+@router.post("/{batch_id}/documents/{document_id}/correct")
+def correct(desk: Here, me: Me, document_id: int) -> Response:
+    """Open a delivered document again; what is then delivered is a new version."""
+    back_to_review(desk.store, document_id, me.id)
+    return RedirectResponse(f"/review/{document_id}", status_code=303)
+
+
+@router.get("/{batch_id}/documents/{document_id}/delivered/{number}")
+def delivered(desk: Here, document_id: int, number: int, save: bool = False) -> Response:
+    """A file as it was delivered, to be looked at or saved."""
+    file = delivered_file(desk.store, document_id, number)
+    kind = "attachment" if save else "inline"
+    name = {"content-disposition": f"{kind}; filename*=UTF-8''{quote(file.name)}"}
+    return Response(file.data, media_type="application/pdf", headers={**name, **LOOKED_AT})
+
+
+@router.get("/{batch_id}/sheet")
+def as_sheet(desk: Here, batch_id: int) -> Response:
+    """All documents of the batch in one workbook."""
+    name = {"content-disposition": f'attachment; filename="batch-{batch_id}.xlsx"'}
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(batch_workbook(desk.store, batch_id), media_type=kind, headers=name)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
@@ -23,21 +24,21 @@ Version = Annotated[int, Form()]
 
 
 @router.get("")
-def first(request: Request, desk: Here, me: Me, after: int | None = None) -> Response:
-    """The document that has waited longest, or the news that none does."""
-    waiting = desk_review.next_for_review(desk.store, me.id, after)
+def first(request: Request, desk: Here, me: Me, after: int | None = None, lane: str = "") -> Response:
+    """The document that has waited longest, of one lane if one is named, or the news that none does."""
+    waiting = desk_review.next_for_review(desk.store, me.id, after, lane)
     if waiting is None:
         return page(request, "review/empty.html", status=status(desk.store))
-    return RedirectResponse(f"/review/{waiting}", status_code=303)
+    return RedirectResponse(_review(waiting, lane), status_code=303)
 
 
 @router.get("/{document_id}")
-def show(request: Request, desk: Here, me: Me, document_id: int) -> Response:
+def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "") -> Response:
     desk_review.hold(desk.store, document_id, me.id)
     view = review_view(desk.store, document_id, me.id)
-    following = desk_review.next_for_review(desk.store, me.id, document_id)
+    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
     ahead = review_view(desk.store, following, me.id).pages[:1] if following else []
-    return page(request, "review/review.html", view=view, ahead=ahead, status=status(desk.store))
+    return page(request, "review/review.html", view=view, ahead=ahead, lane=lane, status=status(desk.store))
 
 
 @router.get("/{document_id}/cards")
@@ -53,11 +54,11 @@ def take_over(desk: Here, me: Me, document_id: int) -> Response:
 
 
 @router.post("/{document_id}/leave")
-def leave(desk: Here, me: Me, document_id: int) -> Response:
+def leave(desk: Here, me: Me, document_id: int, lane: Annotated[str, Form()] = "") -> Response:
     """On to the next document; this one goes back into the queue."""
     desk_review.release(desk.store, document_id, me.id)
-    following = desk_review.next_for_review(desk.store, me.id, document_id)
-    return RedirectResponse(f"/review/{following}" if following else "/review", status_code=303)
+    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
+    return RedirectResponse(_review(following, lane), status_code=303)
 
 
 @router.post("/{document_id}/back")
@@ -68,7 +69,9 @@ def back(desk: Here, me: Me, document_id: int) -> Response:
 
 
 @router.post("/{document_id}/done")
-def done(request: Request, desk: Here, me: Me, document_id: int, version: Version) -> Response:
+def done(
+    request: Request, desk: Here, me: Me, document_id: int, version: Version, lane: Annotated[str, Form()] = ""
+) -> Response:
     """Settle the document; answers where to go next, or the cards with what is still missing."""
     try:
         desk_review.done(desk.store, Seen(document_id, version, me.id))
@@ -76,8 +79,8 @@ def done(request: Request, desk: Here, me: Me, document_id: int, version: Versio
         raise
     except NotDone as problem:
         return show_cards(request, desk, me, document_id, str(problem))
-    following = desk_review.next_for_review(desk.store, me.id, document_id)
-    return JSONResponse({"next": f"/review/{following}" if following else "/review", "done": document_id})
+    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
+    return JSONResponse({"next": _review(following, lane), "done": document_id})
 
 
 @router.post("/{document_id}/undo")
@@ -166,6 +169,12 @@ def offer(
         version,
         lambda seen: desk_review.use_offer(desk.store, seen, check, number),
     )
+
+
+def _review(document_id: int | None, lane: str) -> str:
+    """The address of a document's review, or of the first one's; of one lane if one is named."""
+    path = f"/review/{document_id}" if document_id else "/review"
+    return f"{path}?{urlencode({'lane': lane})}" if lane else path
 
 
 def changed(

@@ -44,7 +44,7 @@ class Guard:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
-                    headers[name] = value
+                    headers.setdefault(name, value)
                 if "cache-control" not in headers:
                     headers["cache-control"] = "no-cache" if scope["path"].startswith("/static/") else "no-store"
             await send(message)

@@ -13,6 +13,7 @@ from fastapi.responses import Response
 from fastapi.templating import Jinja2Templates
 from jinja2 import StrictUndefined
 from markupsafe import Markup
+from pydantic import BaseModel
 
 from zestpail.core.evaluation.proof import OUTCOMES, TURNS
 from zestpail.core.reading.geometry import Box
@@ -120,6 +121,13 @@ def sort_trouble(lines: list[list[Any]], sort: str) -> list[list[Any]]:
     return sorted(lines, key=lambda line: -sum(cell.outcome in ("wrong", "missing") for cell in line))
 
 
+def paged(wanted: BaseModel, by: int) -> str:
+    """The query of a list's next or previous page."""
+    query = wanted.model_dump(exclude_defaults=True)
+    return urlencode({**query, "start": max(int(query.get("start", 0)) + by, 0)})
+
+
+templates.env.globals.update(paged=paged)
 templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
 templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight)

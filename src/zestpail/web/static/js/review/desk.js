@@ -269,11 +269,11 @@ export function desk() {
         say(`“${wrong.value}” was not taken. Correct it, or press Esc to put back what was there.`);
         return wrong.focus();
       }
-      const answer = await this.post("done", {});
+      const answer = await this.post("done", { lane: this.$root.dataset.lane });
       if (answer === null) return this.catchUp();
       if (answer.startsWith("{")) {
         const { next, done } = JSON.parse(answer);
-        return location.assign(`${next}?done=${done}`);
+        return location.assign(`${next}${next.includes("?") ? "&" : "?"}done=${done}`);
       }
       this.swap(answer);
       this.goOn(null);

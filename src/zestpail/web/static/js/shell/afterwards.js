@@ -7,7 +7,9 @@ export function offerTakeBack() {
   const toast = document.getElementById("toast");
   const form = document.getElementById("take-back");
   if (!done || !/^\d+$/.test(done)) return;
-  history.replaceState(null, "", location.pathname);
+  const left = new URLSearchParams(location.search);
+  left.delete("done");
+  history.replaceState(null, "", location.pathname + (left.size ? `?${left}` : ""));
   form.action = `/review/${done}/back`;
   toast.textContent = "Done; it is delivered in a moment. ";
   form.hidden = false;
