@@ -56,7 +56,7 @@ def stacks(ines: AtTheBrowser) -> None:
     stack = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
     ines.open("/lanes/vessel-calls")
     ines.one("#trial input[type=file]").send_keys(str(stack))
-    ines.until(lambda: "would be filed as" in ines.text("#trial"), seconds=240)
+    ines.until(lambda: "would be delivered as" in ines.text("#trial"), seconds=240)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "lane")
     ines.open("/")

@@ -194,11 +194,11 @@ def test_6_a_second_person_is_told_who_has_it(ines: AtTheBrowser, server: Server
         tomas.sign_in("tomas")
         tomas.one("#lanes")
         tomas.driver.get(ines.driver.current_url)
-        tomas.says(".held", "Ines Okafor has this document in hand")
+        tomas.says(".held", "Ines Okafor is working on this document")
         assert tomas.one("#card-invoice_number input").get_attribute("readonly")
         assert tomas.axe() == []
         tomas.open("/review")
-        tomas.says("h1", "Nothing waits for you")
+        tomas.says("h1", "Nothing to review")
         assert tomas.axe() == []
     finally:
         driver.quit()
@@ -219,7 +219,7 @@ def test_7_the_last_document_by_its_other_readings(ines: AtTheBrowser) -> None:
         ines.keys(Keys.ENTER)
         ines.until(lambda: ines.one("#cards").get_attribute("data-version") != version, "a doubt accepted")  # noqa: B023
     ines.ctrl(Keys.ENTER)
-    ines.until(lambda: ines.text("h1") == "Nothing waits for you", "the desk is empty")
+    ines.until(lambda: ines.text("h1") == "Nothing to review", "the desk is empty")
 
 
 def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Server) -> None:

@@ -174,7 +174,7 @@ def what_is_typed_is_kept(ines: AtTheBrowser) -> None:
     at_cell(ines, 2, "line_total")
     ines.ctrl("a")
     ines.keys("390", Keys.TAB)
-    ines.until(lambda: "does not multiply out" in ines.text(".drawer"), "the row says what is wrong")
+    ines.until(lambda: "quantity × unit price ≠ line total" in ines.text(".drawer"), "the row says what is wrong")
     ines.says(".drawer-head", "1,249.50, 6.00 more than net", "a cell that is left with Tab is kept, and sums are live")
     at_cell(ines, 3, "description")
     ines.ctrl("a")

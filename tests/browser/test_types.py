@@ -88,7 +88,7 @@ def test_3_what_is_wrong_is_pointed_at_and_mended_by_an_offer(ines: AtTheBrowser
     assert ines.axe() == []
     ines.keys("1")
     ines.until(lambda: mark(ines, "ticket_no") == "right", "the rule is mended")
-    assert "1 mended, 0 broken" in message(ines)
+    assert "1 fixed, 0 broken" in message(ines)
     ines.says("#card-ticket_no .rule", "Docket")
     ines.ctrl("z")
     ines.until(lambda: mark(ines, "ticket_no") == "missing", "undone")

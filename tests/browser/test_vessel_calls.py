@@ -102,7 +102,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("#delivery .button")
     ines.until(lambda: "2 changes not yet in force" in ines.text(".strip"), "more of the draft")
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
-    ines.until(lambda: "would be filed as" in ines.text("#trial"), "the trial", 300)
+    ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 300)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
     ines.says("#trial .tree", "Maren Tide/2026/03/Crew list.pdf")
     assert ines.axe() == []
@@ -128,7 +128,7 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     )
     first, second, third = (sides(12)[at] for at in (4, 6, 10))
     at = batch(ines, scan(tmp_path / "own sheets.tif", [cover, pilot, first, second, any_sheet, third]))
-    ines.until(lambda: "1 pile to look at" in ines.text(".batches"), "it waits for a look", 300)
+    ines.until(lambda: "1 stack to check" in ines.text(".batches"), "it waits for a look", 300)
     ines.open(f"{at}/ribbon")
     ines.says(".pile", "6 pages: 2 documents, 3 pages left out")
     headers = [header.text for header in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
@@ -215,7 +215,7 @@ def scan(file: Path, pages_of_it: list[Image.Image]) -> Path:
 
 def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path: Path) -> None:
     at = batch(ines, scan(tmp_path / "crew.tif", [sides(8)[4], sides(8)[6]]))
-    ines.until(lambda: "1 pile to look at" in ines.text(".batches tbody tr:first-child"), "it waits for a look", 300)
+    ines.until(lambda: "1 stack to check" in ines.text(".batches tbody tr:first-child"), "it waits for a look", 300)
     ines.open(f"{at}/ribbon")
     ((page, _),) = pages(ines)
     ines.complaints()  # what the tests before provoked is none of ours
@@ -285,7 +285,7 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
         sender.send_message(message, to_addrs="vessel-calls@harbour.example")
     ines.open("/")
     ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 300)
-    ines.until(lambda: "3 piles to look at" in ines.text(".batches tbody tr:first-child"), "attachments and text", 300)
+    ines.until(lambda: "3 stacks to check" in ines.text(".batches tbody tr:first-child"), "attachments and text", 300)
     ines.one(".batches tbody tr:first-child a").click()
     ines.says(".file", "unpacked; what was in it follows")
     folder = server.incoming / "vessel-calls"

@@ -107,8 +107,8 @@ def test_a_table_goes_on_over_pages_without_carried_lines() -> None:
 @pytest.mark.parametrize(
     ("printed", "key", "value", "reason"),
     [
-        ("R-12    Mooring rope                           418.50      837.00", "qty", "2", "worked out"),
-        ("R-12    Mooring rope                 2        418.50     torn away", "amount", "837.00", "worked out"),
+        ("R-12    Mooring rope                           418.50      837.00", "qty", "2", "calculated"),
+        ("R-12    Mooring rope                 2        418.50     torn away", "amount", "837.00", "calculated"),
         ("R-12    Mooring rope                        2,418.50      837.00", "qty", "2", "parted"),
         ("R-12    Mooring rope                        3,418.50      837.00", "qty", None, ""),
         ("R-12    Mooring rope                        2418.50       837.00", "qty", "2", "parted"),

@@ -31,7 +31,7 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
     before = card(store, swapped, "grand_total", ines)
     assert before.state == "fails"
     assert before.failed[0].message.endswith("Two figures look swapped.")
-    with pytest.raises(NotDone, match="Still to be settled: VAT, Total"):
+    with pytest.raises(NotDone, match="Still open: VAT, Total"):
         desk.done(store, seen(store, swapped, ines))
     desk.use_offer(store, seen(store, swapped, ines), before.failed[0].check, 1)
     view = review_view(store, swapped, ines.id)
@@ -136,7 +136,7 @@ def test_two_people_on_one_document(store: Store, ines: SignedIn, tomas: SignedI
     view = review_view(store, swapped, tomas.id)
     assert (view.holder, view.open_to_change) == ("Ines Okafor", False)
     assert desk.next_for_review(store, tomas.id) is None
-    with pytest.raises(NotDone, match="Ines Okafor has this document in hand"):
+    with pytest.raises(NotDone, match="Ines Okafor is working on this document"):
         desk.accept(store, seen(store, swapped, tomas), "net_total")
     stale = seen(store, swapped, ines)
     desk.accept(store, stale, "net_total")

@@ -50,7 +50,7 @@ def test_gestures_on_rows_and_all_of_them_taken_back(store: Store, ines: SignedI
     with pytest.raises(NotDone, match="“a lot” is not an amount"):
         table_edits.enter_cell(store, at(), second, "line_total", "a lot")
     table_edits.enter_cell(store, at(), second, "line_total", "390")
-    assert line(store, ines, 2).why == "does not multiply out"
+    assert line(store, ines, 2).why == "quantity × unit price ≠ line total"
     with pytest.raises(NotDone, match="row 2 of Line items"):
         desk.done(store, at())
     table_edits.accept_row(store, at(), second)

@@ -76,7 +76,7 @@ def test_a_pile_with_a_jam_and_a_double_feed(store: Store, ines: SignedIn, devic
     assert (place.device and place.device.sheets, place.scan) == (5, None)
     scan = scanning.begin_scan(store, scanner, LANE, ScanSettings(), ines.id)
     assert jobs(store) == [("scan_sheets", {"scan_id": scan})]
-    with pytest.raises(NotDone, match="A pile for Supplier invoices is in the scanner already"):
+    with pytest.raises(NotDone, match="A scan for Supplier invoices is in the scanner already"):
         scanning.begin_scan(store, scanner, LANE, ScanSettings(), ines.id)
     for sheets, message, double in ((1, "jammed at sheet 2", False), (3, "together at sheet 4", True)):
         for _ in range(2):  # a step that is taken twice does nothing the second time
@@ -153,7 +153,7 @@ def test_a_scanner_that_does_not_answer_is_told(store: Store, ines: SignedIn, de
     scan = scanning.begin_scan(store, HttpScanner(device), LANE, ScanSettings(), ines.id)
     scanning.scan_on(store, away, scan)
     assert scanning.scan_view(store, scan).state == "stopped", "what was scanned is kept, and a person is asked"
-    with pytest.raises(NotDone, match="End the pile here"):
+    with pytest.raises(NotDone, match="Finish here"):
         scanning.go_on(store, away, scan, False, ines.id)
     with pytest.raises(NoScanner):
         HttpScanner(device).sheet("another", 1)

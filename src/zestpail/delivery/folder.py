@@ -71,7 +71,7 @@ class FolderPlan(Plan):
 class FolderDestination(Destination):
     """A folder under the one for deliveries."""
 
-    title: ClassVar[str] = "folder"
+    title: ClassVar[str] = "to a folder"
     destination: Literal["folder"] = "folder"
     folder: str = Field(min_length=1)
     csv: str

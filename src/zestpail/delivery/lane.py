@@ -25,7 +25,7 @@ class LanePlan(Plan):
 class LaneDestination(Destination):
     """The lane of that key."""
 
-    title: ClassVar[str] = "other lane"
+    title: ClassVar[str] = "to another lane"
     destination: Literal["lane"] = "lane"
     lane: str = Field(min_length=1)
 

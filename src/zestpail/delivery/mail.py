@@ -28,7 +28,7 @@ class MailPlan(Plan):
 class MailDestination(Destination):
     """The address that a document's sheet asks to send it to, if it is one of those that are allowed."""
 
-    title: ClassVar[str] = "e-mail"
+    title: ClassVar[str] = "by e-mail"
     destination: Literal["mail"] = "mail"
     allowed: tuple[str, ...] = ()
     """Addresses, and domains as ``@example.org``."""

@@ -98,8 +98,8 @@ class Check(BaseModel):
             return 0.0
         return self.in_choosing.holds if verdict.passed else self.in_choosing.fails
 
-    def row_problem(self, before: Row | None, row: Row) -> str:  # noqa: ARG002 - most do not look at rows
-        """What is wrong with a row of its table, in a few words; "" where nothing is."""
+    def row_problem(self, before: Row | None, row: Row, names: Mapping[str, str]) -> str:  # noqa: ARG002 - most have none
+        """What is wrong with a row of its table, with the columns' names, in a few words; "" where nothing is."""
         return ""
 
     def verdict(self, passed: bool, message: str, **more: object) -> Verdict:

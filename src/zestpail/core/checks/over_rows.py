@@ -63,8 +63,11 @@ class RowProduct(_OverRows):
     def id(self) -> str:
         return f"row_product:{self.table}.{self.equals}"
 
-    def row_problem(self, before: Row | None, row: Row) -> str:  # noqa: ARG002 - a row by itself
-        return "does not multiply out" if self.holds(row) is False else ""
+    def row_problem(self, before: Row | None, row: Row, names: Mapping[str, str]) -> str:  # noqa: ARG002 - by itself
+        if self.holds(row) is not False:
+            return ""
+        product = " × ".join(lower(names.get(f"{self.table}.{key}", key)) for key in self.multiply)
+        return f"{product} ≠ {lower(names.get(f'{self.table}.{self.equals}', self.equals))}"
 
     @property
     def columns(self) -> tuple[tuple[str, str], ...]:
@@ -93,7 +96,7 @@ class RowProduct(_OverRows):
             return None
         product = " × ".join(lower(document.name(f"{self.table}.{key}")) for key in self.multiply)
         makes = f"{product} makes {lower(document.name(f'{self.table}.{self.equals}'))}"
-        message = f"In every row {makes}." if not failed else f"In {_rows(failed)} it is not so that {makes}."
+        message = f"In every row {makes}." if not failed else f"In {_rows(failed)} this is not so: {makes}."
         return self.verdict(not failed, message)
 
 
@@ -111,8 +114,10 @@ class RunningBalance(_OverRows):
     def id(self) -> str:
         return f"running_balance:{self.table}.{self.balance}"
 
-    def row_problem(self, before: Row | None, row: Row) -> str:
-        return "its balance does not follow" if before and self.holds(before, row) is False else ""
+    def row_problem(self, before: Row | None, row: Row, names: Mapping[str, str]) -> str:
+        if not before or self.holds(before, row) is not False:
+            return ""
+        return f"{lower(names.get(f'{self.table}.{self.balance}', self.balance))} does not follow from the row before"
 
     @property
     def columns(self) -> tuple[tuple[str, str], ...]:

@@ -23,9 +23,9 @@ Outcome = Literal["right", "wrong", "missing", "absent", "open"]
 Turn = Literal["fixed", "broken", "changed", "same"]
 
 OUTCOMES: dict[Outcome, str] = {
-    "right": "right", "wrong": "wrong", "missing": "missing", "absent": "rightly none", "open": "open",
+    "right": "right", "wrong": "wrong", "missing": "missing", "absent": "correctly empty", "open": "not labelled",
 }  # fmt: skip
-TURNS: dict[Turn, str] = {"fixed": "mended", "broken": "broken", "changed": "changed", "same": "as before"}
+TURNS: dict[Turn, str] = {"fixed": "fixed", "broken": "broken", "changed": "changed", "same": "as before"}
 Truth = Mapping[str, str | None]
 """What is right, for the fields of a sample that somebody labelled; None where rightly nothing is there."""
 _GOOD: tuple[Outcome, ...] = ("right", "absent")

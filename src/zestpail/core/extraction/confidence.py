@@ -45,12 +45,12 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
         fits, leads, read, formed = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0
     proven = CONTRADICTED if sums is False else 1.0
     doubts = {
-        "it is worked out, not read": chosen.most_sure,
-        "a sum over it fails": proven,
+        "calculated, not read": chosen.most_sure,
+        "a sum fails": proven,
         "two readings differ" if chosen.agreed is False else "the print is unclear": read,
-        "it is not quite formed as it should be": formed,
+        "unusual form": formed,
         "another place fits nearly as well": leads,
-        "it fits its rule only roughly": fits,
+        "weak match": fits,
     }
     return Confidence(
         round(fits * leads * read * formed * proven * chosen.most_sure, 3), min(doubts, key=lambda doubt: doubts[doubt])

@@ -60,7 +60,7 @@ class Tick(_Inked):
 
     @property
     def words(self) -> str:
-        return "ticked or not"
+        return "a tick box"
 
 
 class Signature(_Inked):
@@ -73,4 +73,4 @@ class Signature(_Inked):
 
     @property
     def words(self) -> str:
-        return "signed or not"
+        return "a signature"

@@ -18,15 +18,15 @@ SECONDS = 0.2
 
 FIRST_PAGES: dict[str, str] = {"first_page": "the first page", "own_sheet": "a sheet of its own"}
 BEGINNINGS: dict[str, str] = {
-    "each_file": "each file",
-    "every_pages": "every so many pages",
+    "each_file": "with each file",
+    "every_pages": "after a number of pages",
     "barcode": "at a barcode",
     "printed_sheet": "at a printed sheet",
     "blank_page": "at a blank page",
     "words": "at words",
 }
 KEPT_OR_NOT: dict[str, str] = {"kept": "kept", "left_out": "left out"}
-GOES_ON: dict[str, str] = {"at_once": "at once", "after_look": "when a person has looked at the cuts"}
+GOES_ON: dict[str, str] = {"at_once": "at once", "after_look": "after somebody has checked the splits"}
 
 
 class Begun(BaseModel):

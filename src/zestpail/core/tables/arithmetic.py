@@ -72,7 +72,7 @@ def _worked_out(row: Row, check: RowProduct) -> Iterator[Row]:
     stated = number(values.get(check.equals))
     if stated is None and not missing:
         product = prod(Decimal(values[key] or 0) for key in check.multiply)
-        yield _with(row, check.equals, f"{product:.2f}", "worked out from the rest of the row")
+        yield _with(row, check.equals, f"{product:.2f}", "calculated from the rest of the row")
     if len(check.multiply) != 2 or stated is None:
         return
     if len(missing) == 1:
@@ -80,7 +80,7 @@ def _worked_out(row: Row, check: RowProduct) -> Iterator[Row]:
         if other:
             factor = stated / other
             if factor == factor.quantize(Decimal("0.01")):
-                yield _with(row, missing[0], f"{factor.normalize():f}", "worked out from the rest of the row")
+                yield _with(row, missing[0], f"{factor.normalize():f}", "calculated from the rest of the row")
     first, second = check.multiply
     if number(values.get(first)) is None and second in row.cells:
         yield from _torn(row, first, second)
@@ -128,11 +128,11 @@ def _mended(
             return mended.model_copy(update={"proven": True})
     now, change = number(row.value(check.balance)), check.change(_plain(row))
     if now is None and change is not None:
-        return _with(row, check.balance, f"{last + change:.2f}", "worked out from the balance before")
+        return _with(row, check.balance, f"{last + change:.2f}", "calculated from the balance before")
     if now is not None and change is None and now != last:
         side = check.add if now > last else check.subtract
         if side:
-            return _with(row, side, f"{abs(now - last):.2f}", "worked out from the balances")
+            return _with(row, side, f"{abs(now - last):.2f}", "calculated from the balances")
     return _doubted(row, keys) if now is not None and change is not None else row
 
 

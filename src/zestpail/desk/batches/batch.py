@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -169,6 +170,7 @@ def _trail(session: Session, batch_id: int) -> list[TrailRow]:
         .order_by(col(Event.id).desc())
         .limit(200)
     )
+    names: dict[int, Mapping[str, str]] = {}
     return [
         TrailRow(
             event.at,
@@ -176,18 +178,28 @@ def _trail(session: Session, batch_id: int) -> list[TrailRow]:
             event.document_id,
             event.what,
             ACT_WORDS.get(event.what, event.what),
-            _more(event),
+            _more(event, _names_for(session, event, names)),
         )
         for event, person in found
     ]
 
 
-def _more(event: Event) -> str:
+def _names_for(session: Session, event: Event, known: dict[int, Mapping[str, str]]) -> Mapping[str, str]:
+    """The names of the fields of the event's document; each document is asked for once."""
+    number = event.document_id
+    if not number or not event.after.get("values"):
+        return {}
+    if number not in known:
+        known[number] = type_of(session, session.get_one(Document, number)).names
+    return known[number]
+
+
+def _more(event: Event, names: Mapping[str, str]) -> str:
     """What else the event says, in a few words."""
     after = event.after
     was = event.before.get("values", {})
     changed = ", ".join(
-        f"{key.replace('_', ' ')}: {was[key]['value'] or 'nothing'} → {now['value'] or 'nothing'}"
+        f"{names.get(key, key)}: {was[key]['value'] or 'nothing'} → {now['value'] or 'nothing'}"
         for key, now in after.get("values", {}).items()
         if was[key]["value"] != now["value"]
     )

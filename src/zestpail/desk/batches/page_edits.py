@@ -85,7 +85,7 @@ def page_view(store: Store, batch_id: int, page_id: int) -> PageView:
     done = [Done(s.step, s.message, s.step in UNDONE, undone=False) for s in reading.preparation] if read else []
     return PageView(
         id=page_id, batch_id=batch_id, number=page.place + 1, stack=file.name,
-        belongs=page.left_out or (f"document {document.id}, {WORDS[document.state]}" if document else "not cut yet"),
+        belongs=page.left_out or (f"document {document.id}, {WORDS[document.state]}" if document else "not split yet"),
         width=reading.width, height=reading.height, picture=(page.image or "")[:12] if read else "",
         problem=page.problem or "", done=done + undone, pinned=list(_pinned(page, reading)) if read else [],
         open=read and (document is None or document.state in CHANGEABLE),

@@ -58,7 +58,7 @@ class StackEdit:
         """The pages of one pile. Raises NotDone if it is not cut yet."""
         pages = [page for page in self.pages if page.stack_id == stack_id]
         if any(one.document_id is None and one.left_out is None for one in pages):
-            raise NotDone("This pile is still being read. It can be mended as soon as it is cut.")
+            raise NotDone("This stack is still being read. It can be changed as soon as it is split.")
         return pages
 
     def document(self) -> list[Page]:
@@ -77,12 +77,12 @@ class StackEdit:
 
 def split_before(store: Store, page_id: int, person_id: int) -> str:
     """A document begins at this page. Raises NotDone if one does already."""
-    with opened(store, page_id, person_id, "cut before page {}") as stack:
+    with opened(store, page_id, person_id, "split before page {}") as stack:
         document = stack.document()
         if document[0] is stack.page:
             raise NotDone("A document begins at this page already.")
         old = stack.session.get_one(Document, stack.page.document_id)
-        origin = old.origin.model_copy(update={"why": "cut by hand", "doubt": ""})
+        origin = old.origin.model_copy(update={"why": "split by hand", "doubt": ""})
         new = Document(batch_id=old.batch_id, file_id=old.file_id, revision_id=old.revision_id, origin=origin)
         stack.session.add(new)
         stack.session.flush()
@@ -108,7 +108,7 @@ def join_before(store: Store, page_id: int, person_id: int) -> str:
 
 def leave_out(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to no document: it is kept, but not delivered. Raises NotDone if that is so already."""
-    with opened(store, page_id, person_id, "took out page {}") as stack:
+    with opened(store, page_id, person_id, "left out page {}") as stack:
         stack.document()
         stack.page.document_id, stack.page.left_out = None, BY_HAND
     return stack.details
@@ -116,7 +116,7 @@ def leave_out(store: Store, page_id: int, person_id: int) -> str:
 
 def take_in(store: Store, page_id: int, person_id: int) -> str:
     """The page belongs to the document before it, or after it at the beginning. Raises NotDone."""
-    with opened(store, page_id, person_id, "took in page {}") as stack:
+    with opened(store, page_id, person_id, "took page {} back in") as stack:
         if stack.page.document_id:
             raise NotDone("This page belongs to a document already.")
         lying = stack.lying(stack.page.stack_id)
@@ -137,7 +137,7 @@ def move_page(store: Store, page_id: int, target_id: int, side: Side, person_id:
         lying = [page for page in stack.lying(target.stack_id) if page is not stack.page]
         near = _nearest(lying, lying.index(target) + (side == "after"), target)
         if stack.page.document_id and near is None:
-            raise NotDone("That pile has no document that the page could belong to.")
+            raise NotDone("That stack has no document that the page could belong to.")
         if stack.page.document_id and near:
             stack.page.document_id = near.document_id
         stack.lay([stack.page], others.index(target) + (side == "after"), target.stack_id)
@@ -265,7 +265,7 @@ def _keep(session: Session, pages: list[Page], before: dict[int, list[tuple[int,
 def _changed(session: Session, document: Document, has_pages: bool, person_id: int) -> None:
     holder = holder_name(session, document, person_id)
     if holder:
-        raise NotDone(f"{holder} has document {document.id} in hand; its pages cannot be changed now.")
+        raise NotDone(f"{holder} is working on document {document.id}; its pages cannot be changed now.")
     if document.state not in CHANGEABLE:
         raise NotDone(f"Document {document.id} is {WORDS[document.state]}; its pages cannot be changed any more.")
     for table in (FieldValue, CheckResult, TableRow):

@@ -106,7 +106,7 @@ def _stack(
         stretches.append(
             Stretch(
                 document_id=number[0],
-                title=names[document.revision_id] if document else "left out" if number[1] else "not cut yet",
+                title=names[document.revision_id] if document else "left out" if number[1] else "not split yet",
                 why=document.origin.why if document else "",
                 standing=WORDS[document.state] if document else "",
                 open=document is None or document.state in CHANGEABLE,

@@ -93,7 +93,7 @@ def begin_scan(store: Store, scanner: Scanner, lane_key: str, settings: ScanSett
         running = session.exec(select(Scan).where(col(Scan.state).in_((ScanState.SCANNING, ScanState.STOPPED)))).first()
         if running:
             where = session.get_one(Lane, running.lane_id).name
-            raise NotDone(f"A pile for {where} is in the scanner already. End it first.")
+            raise NotDone(f"A scan for {where} is in the scanner already. End it first.")
         try:
             job = scanner.begin(settings)
         except Stopped as problem:
@@ -130,7 +130,7 @@ def go_on(store: Store, scanner: Scanner, scan_id: int, keep: bool, person_id: i
         try:
             scanner.go_on(scan.job, keep)
         except NoScanner as problem:
-            raise NotDone(f"{problem} End the pile here to keep what is scanned.") from problem
+            raise NotDone(f"{problem} Finish here to keep what is scanned.") from problem
         note(session, "scan_resumed", person_id=person_id, after={"sheets": len(scan.sheets), "why": scan.problem})
         scan.state, scan.problem = ScanState.SCANNING, ""
         defer(session, "scan_sheets", priority=Priority.OPEN, scan_id=scan.id)
@@ -142,7 +142,7 @@ def end_scan(store: Store, scan_id: int) -> None:
     with store.together(), store.transaction() as session:
         scan = _scan(session, scan_id, ScanState.SCANNING, ScanState.STOPPED)
         if not scan.sheets:
-            raise NotDone("Nothing is scanned yet; give the pile up instead.")
+            raise NotDone("Nothing is scanned yet; discard the scan instead.")
         key = session.get_one(Lane, scan.lane_id).key
         stack = joined_tiff(store.blobs.get(sheet) for sheet in scan.sheets)
         name = f"scan {scan.began_at.astimezone():%Y-%m-%d %H.%M.%S}.tif"
@@ -192,7 +192,7 @@ def _scan(session: Session, scan_id: int, *states: ScanState) -> Scan:
     if scan is None:
         raise Missing("There is no such scan.")
     if states and scan.state not in states:
-        raise NotDone(f"This pile is {scan.state.value} already.")
+        raise NotDone(f"This stack is {scan.state.value} already.")
     return scan
 
 

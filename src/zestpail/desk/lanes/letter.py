@@ -103,7 +103,7 @@ def change_letter(
             )
         except ValidationError as error:
             message = error.errors()[0]["msg"].removeprefix("Value error, ")
-            raise NotDone(f"This cannot be: {message[:1].lower()}{message[1:]}. Nothing was changed.") from error
+            raise NotDone(f"Not possible: {message[:1].lower()}{message[1:]}. Nothing was changed.") from error
         lane.draft = changed if changed != lane.settings else None
         note(session, "draft_changed", person_id=person_id, after={"lane": key, "part": part})
 
@@ -122,7 +122,7 @@ def put_in_force(store: Store, key: str, person_id: int) -> None:
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         if not lane.draft:
-            raise NotDone("Nothing was changed since the letter was put in force.")
+            raise NotDone("Nothing was changed since the settings were activated.")
         _no_circle(session, lane, lane.draft)  # another lane's letter may have changed meanwhile
         note(session, "draft_put_in_force", person_id=person_id,
              before={"lane": key, "settings": lane.settings.model_dump(mode="json")},

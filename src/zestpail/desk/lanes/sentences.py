@@ -36,7 +36,7 @@ def setting_lines(
         ["When files are dropped on this lane, scanned, laid into its folder, or sent by e-mail or a program, ",
          "; ".join([*origin, rules.documents.sentence("a document")]),
          ". Blank pages are ", KEPT_OR_NOT[rules.blank_pages], ", sheets ", KEPT_OR_NOT[rules.sheets],
-         "; documents go on ", GOES_ON[rules.goes_on], "."],
+         "; documents continue ", GOES_ON[rules.goes_on], "."],
         list(_warnings(rules)),
     )  # fmt: skip
     used = [TypeUsed(key=lane_settings.type, revision=lane_settings.revision), *lane_settings.other_types]

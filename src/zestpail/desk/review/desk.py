@@ -218,7 +218,7 @@ def _keep_rows(change: Change, name: str) -> None:
         others = [one for one in change.doc_type.checks if one.id != name and any(t == table for t, _ in one.columns)]
         for at, row in enumerate(rows):
             before = values[at - 1] if at else None
-            spoken_against = any(other.row_problem(before, values[at]) for other in others)
+            spoken_against = any(other.row_problem(before, values[at], {}) for other in others)
             if not spoken_against and not any(cell["doubtful"] for cell in row.cells.values()):
                 row.state = ValueState.SETTLED
 
@@ -253,7 +253,7 @@ def done(store: Store, seen: Seen) -> None:
             open_rows = [at for at, r in enumerate(rows, start=1) if r.state == ValueState.DOUBTFUL]
             doubtful += [f"row {', '.join(map(str, open_rows[:5]))} of {table.name}"] if open_rows else []
         failed = [c.message for c in checks_of(session, seen.document_id) if not c.passed and not c.waived_by_id]
-        left = [f"Still to be settled: {', '.join(doubtful)}."] if doubtful else []
+        left = [f"Still open: {', '.join(doubtful)}."] if doubtful else []
         left += [f"A check still fails: {failed[0]}"] if failed else []
         if left:
             raise NotDone(" ".join(left))
@@ -287,7 +287,7 @@ def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
             raise NotDone(f"This document is {WORDS[document.state]}; it cannot be changed now.")
         holder = holder_name(session, document, seen.person_id)
         if holder:
-            raise NotDone(f"{holder} has this document in hand.")
+            raise NotDone(f"{holder} is working on this document.")
         if document.version != seen.version:
             raise Outdated("The document was changed in the meantime; here is how it stands now.")
         document.holder_id, document.held_at = seen.person_id, now()
@@ -310,7 +310,7 @@ def changing(store: Store, seen: Seen, message: str, key: str = "") -> Iterator[
 def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], box: Box | None = None) -> None:
     rule, value = change.field(key)
     if not words:
-        raise NotDone("No word was picked.")
+        raise NotDone("Select a word first.")
     text = " ".join(word.text for word in words)
     within = rule.kind.parse(text, change.style) or _within(rule, words, change.style)
     entered = (within, "") if within else None

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 
-from zestpail.core.checks import AnyCheck
+from zestpail.core.document_type import DocumentType
 from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
@@ -166,10 +166,11 @@ def fill_down(store: Store, seen: Seen, row_id: int, column: str) -> None:
         _settle(change, table, rows, None)
 
 
-def row_problem(checks: Iterable[AnyCheck], table: str, before: PlainRow | None, row: PlainRow) -> str:
+def row_problem(doc_type: DocumentType, table: str, before: PlainRow | None, row: PlainRow) -> str:
     """What the checks of its table find wrong with a row, in a few words; "" for nothing."""
-    about = (check for check in checks if any(key == table for key, _ in check.columns))
-    return next((problem for check in about if (problem := check.row_problem(before, row))), "")
+    about = (check for check in doc_type.checks if any(key == table for key, _ in check.columns))
+    names = doc_type.all_names
+    return next((problem for check in about if (problem := check.row_problem(before, row, names))), "")
 
 
 def _row(change: Change, row_id: int) -> tuple[list[TableRow], TableRow, Table]:
@@ -191,7 +192,7 @@ def _take(change: Change, row_id: int, key: str, page: int, words: list[Word]) -
     rows, row, table = _row(change, row_id)
     column = _column(table, key)
     if not words:
-        raise NotDone("No word was picked.")
+        raise NotDone("Select a word first.")
     text = " ".join(word.text for word in words)
     value = _read(column, [text], change.style)
     if value is None:
@@ -238,7 +239,7 @@ def _settle(change: Change, table: Table, rows: list[TableRow], touched: TableRo
     for at, row in enumerate(rows):
         if row is not touched and row.state == ValueState.SETTLED:
             continue
-        wrong = row_problem(change.doc_type.checks, table.key, values[at - 1] if at else None, values[at])
+        wrong = row_problem(change.doc_type, table.key, values[at - 1] if at else None, values[at])
         doubtful = any(cell["doubtful"] for cell in row.cells.values())
         if wrong and row is touched:
             row.state = ValueState.DOUBTFUL

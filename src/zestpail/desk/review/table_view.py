@@ -120,7 +120,7 @@ def _view(
                 table,
                 rows[at],
                 at + 1,
-                row_problem(doc_type.checks, table.key, worth[at - 1] if at else None, worth[at]),
+                row_problem(doc_type, table.key, worth[at - 1] if at else None, worth[at]),
                 widths,
                 strips,
             )

@@ -208,7 +208,7 @@ def _second_best(doc_type: DocumentType, row: FieldValue, second: RunnerUp | Non
     other = second.instead.get(row.key) if second else None
     if not other or second is None or other == row.value:
         return ""
-    return f"second best was {doc_type.field(row.key).kind.show(other)}, but {second.why}"
+    return f"Second best: {doc_type.field(row.key).kind.show(other)}, but {second.why}"
 
 
 def _snippet(box: Box | None) -> Box | None:
@@ -225,7 +225,7 @@ def _source(row: FieldValue) -> str:
     if not row.value:
         return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
     if row.state == ValueState.DOUBTFUL:
-        return f"{row.reason}; {row.confidence:.0%} sure: {row.doubt}"
+        return f"{row.confidence:.0%} sure: {row.doubt}. Found {row.reason}"
     return row.reason
 
 

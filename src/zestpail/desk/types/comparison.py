@@ -77,4 +77,4 @@ def _message(doc_type: DocumentType, key: str) -> str:
     rule = _rule(doc_type, key)
     if rule is None:
         return "not there"
-    return rule.sentence if isinstance(rule, Table) else sentence(*rule)
+    return rule.sentence if isinstance(rule, Table) else sentence(*rule, doc_type.names)

@@ -91,7 +91,10 @@ def starter_view(store: Store, key: str) -> StarterView:
     return StarterView(
         row=_row(doc_type, adopted),
         rules=[
-            *((field.name, sentence(field, field.key in doc_type.required())) for field in doc_type.fields),
+            *(
+                (field.name, sentence(field, field.key in doc_type.required(), doc_type.names))
+                for field in doc_type.fields
+            ),
             *((table.name, table.sentence) for table in doc_type.tables),
         ],
         checks=[check.sentence(doc_type.all_names) for check in doc_type.checks],

@@ -158,7 +158,7 @@ class Computed(Finder):
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        yield Piece("Work it out: ")
+        yield Piece("Calculate it: ")
         yield Piece(self.way.sentence, "way")
         yield Piece(".")
 

@@ -20,7 +20,7 @@ SECONDS = 0.05
 class Expression(Finder):
     """Take what a regular expression fits; its first group if it has one."""
 
-    title: ClassVar[str] = "What fits a regular expression (never needed)"
+    title: ClassVar[str] = "Pattern (advanced)"
     added_by: ClassVar[str] = "expression"
     unbounded: ClassVar[bool] = True
     finder: Literal["regex"] = "regex"

@@ -69,10 +69,10 @@ def add_check(store: Store, at: At, sent: Form) -> None:
         first = error.errors()[0]
         if first["type"] in LACKING:
             raise NotDone("Say which fields or columns the check is about.") from error
-        raise NotDone(f"This cannot be: {first['msg'].removeprefix('Value error, ')}.") from error
+        raise NotDone(f"Not possible: {first['msg'].removeprefix('Value error, ')}.") from error
     except (KeyError, ValueError) as problem:
         what = "the check is about fields that are not there" if isinstance(problem, KeyError) else problem
-        raise NotDone(f"This cannot be: {what}.") from problem
+        raise NotDone(f"Not possible: {what}.") from problem
     if check in doc_type.checks:
         raise NotDone("That is checked already.")
     write(store, at, doc_type.model_copy(update={"checks": (*doc_type.checks, check)}), f"added the check “{sentence}”")

@@ -84,7 +84,7 @@ def _finder(form: ComputedForm) -> Computed:
     try:
         return Computed.model_validate({"way": {"how": form.how, **ways.get(form.how, {})}})
     except ValidationError as error:
-        raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
+        raise NotDone(f"Not possible: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
 
 
 def _complete(form: ComputedForm, entries: list[list[str]]) -> None:

@@ -40,7 +40,7 @@ def write(store: Store, at: At, doc_type: DocumentType, message: str) -> None:
         DocumentType.model_validate(doc_type.model_dump())
     except ValidationError as error:
         message = error.errors()[0]["msg"].removeprefix("Value error, ")
-        raise NotDone(f"This cannot be: {message}. Nothing was changed.") from error
+        raise NotDone(f"Not possible: {message}. Nothing was changed.") from error
     with store.transaction() as session:
         samples = proof_samples(store, session, at.key)
     _try_expressions(doc_type, samples)

@@ -155,7 +155,7 @@ def edited(doc_type: DocumentType, key: str, sent: Form) -> DocumentType:
             doc_type.model_copy(update={"fields": fields, "checks": checks}).model_dump(mode="json")
         )
     except ValidationError as error:
-        raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
+        raise NotDone(f"Not possible: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
 
 
 def _finders(rule: FieldRule, sent: Form) -> tuple[AnyFinder, ...]:

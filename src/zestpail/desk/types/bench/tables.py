@@ -166,7 +166,7 @@ def set_table(store: Store, at: At, key: str, form: TableForm) -> None:
             "rows_begin": begin, "grids": tuple(_without(grid, keys) for grid in table.grids),
         })  # fmt: skip
     except ValidationError as error:
-        raise NotDone(f"This cannot be: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
+        raise NotDone(f"Not possible: {error.errors()[0]['msg'].removeprefix('Value error, ')}.") from error
     gone = {(key, column.key) for column in table.columns} - {(key, column.key) for column in columns}
     checks = tuple(check for check in doc_type.checks if not gone & set(check.columns))
     _write(store, at, doc_type.model_copy(update={"checks": checks}), changed, f"changed the table {name}")

@@ -231,7 +231,7 @@ def _card(doc_type: DocumentType, rule: FieldRule, proven: Proven, sample: Sampl
         confidence=found.confidence,
         page=found.page,
         box=found.box,
-        sentence=pieces(rule, rule.key in doc_type.required()),
+        sentence=pieces(rule, rule.key in doc_type.required(), doc_type.names),
         pins=[
             Pin(
                 number=at,

@@ -83,7 +83,7 @@ export function ribbon() {
     },
 
     move(tile, target, after) {
-      if (!target) return say("The page lies at the end already.");
+      if (!target) return say("The page is at the end already.");
       return this.mend(after ? "move after" : "move before", tile, { target: target.dataset.page });
     },
 

@@ -11,7 +11,7 @@ export function offerTakeBack() {
   left.delete("done");
   history.replaceState(null, "", location.pathname + (left.size ? `?${left}` : ""));
   form.action = `/review/${done}/back`;
-  toast.textContent = "Done; it is delivered in a moment. ";
+  toast.textContent = "Done. It is delivered in a few seconds. ";
   form.hidden = false;
   toast.append(form);
   toast.classList.add("shown");
