@@ -140,7 +140,7 @@ def test_a_misread_figure_is_the_one_that_makes_the_row_come_out() -> None:
 def test_a_balance_tells_an_amount_that_cannot_be_read() -> None:
     found = find(ENTRIES, STATEMENT_1.replace(" 30.00 ", " ##### "), checks=(BALANCE,))
     assert column(found, "credit") == [None, "30.00"]
-    assert found.rows[1].cells["credit"].reason == "worked out from the balances"
+    assert found.rows[1].cells["credit"].reason == "calculated from the balances"
 
 
 def test_a_cell_is_cut_across() -> None:
@@ -299,7 +299,7 @@ def test_checks_over_rows_name_the_rows_and_by_how_much() -> None:
     rows = [{"qty": "2", "price": "3.00", "amount": "6.00"}, {"qty": "2", "price": "3.00", "amount": "7.00"}]
     message = PRODUCT.judge(DocumentValues({}, names, {"lines": rows}))
     assert message
-    assert (message.passed, message.message) == (False, "In row 2 it is not so that quantity × price makes amount.")
+    assert (message.passed, message.message) == (False, "In row 2 this is not so: quantity × price makes amount.")
     added = ColumnSum(table="lines", column="amount", equals="net")
     failed = added.judge(DocumentValues({"net": "31.00"}, names, {"lines": rows}))
     assert failed

@@ -97,7 +97,7 @@ def test_a_worker_killed_while_it_cuts(store: Store, ines: SignedIn, tmp_path: P
     command = [sys.executable, "-c", DIES, store.url, str(tmp_path / "blobs")]
     died = subprocess.run(command, env={**os.environ}, check=False)
     assert died.returncode == -signal.SIGKILL
-    assert (ids(store, Document), lies(store, batch)[0][0]) == ([], "not cut yet"), "half a cut is none"
+    assert (ids(store, Document), lies(store, batch)[0][0]) == ([], "not split yet"), "half a cut is none"
     split.separate_file(store, 1)
     assert [title for title, _ in lies(store, batch)].count("Crew list") == 2
     assert len(ids(store, Document)) == 2

@@ -67,7 +67,7 @@ def the_pile(store: Store, batch: int) -> StackView:
 def test_a_pile_is_cut_once_and_filed_by_its_sheets(store: Store, ines: SignedIn, tmp_path: Path) -> None:
     batch = begin(store, ines)
     assert [name for name, _ in jobs(store)].count("split") == 1, "by the page that was read last"
-    assert lies(store, batch)[0][0] == "not cut yet"
+    assert lies(store, batch)[0][0] == "not split yet"
     assert (today(store).batches[0].waiting, ids(store, Document)) == (SIDES, [])
     with pytest.raises(NotDone, match="still being read"):
         page_moves.leave_out(store, 1, ines.id)
@@ -182,7 +182,7 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
     read_all(store)
     desk.hold(store, 2, tomas.id)
     desk.enter(store, seen(store, 2, tomas), "number", "QH-1")
-    with pytest.raises(NotDone, match="Tomas Brandt has document 2 in hand"):
+    with pytest.raises(NotDone, match="Tomas Brandt is working on document 2"):
         page_edits.turn(store, 11, 90, ines.id)
     assert page_edits.turn(store, 11, 90, tomas.id) == "What was settled by hand in document 2 is found anew."
 

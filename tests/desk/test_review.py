@@ -35,7 +35,7 @@ def test_a_failed_sum_is_mended_by_what_the_check_offers(store: Store, ines: Sig
         desk.done(store, seen(store, swapped, ines))
     desk.use_offer(store, seen(store, swapped, ines), before.failed[0].check, 1)
     view = review_view(store, swapped, ines.id)
-    assert any(c.second_best.startswith("second best was ") for c in view.cards)
+    assert any(c.second_best.startswith("Second best: ") for c in view.cards)
     assert (view.doubtful, view.failing, view.settled) == (0, 0, 12), (
         "the sum proves its other parts, the rows proved the net"
     )

@@ -65,6 +65,7 @@ def test_what_is_a_header_and_what_a_row_can_be_said(dues: Store, ines: SignedIn
     assert [name for name, _ in card(dues, key).headings] == ["Column 1", "Column 2", "Column 3", "Column 4"]
     tables.add_divider(dues, at(dues, ines, KEY), 1, key, 0, 270)
     assert len(card(dues, key).headings) == 5, "a divider can be added where no header is"
+    assert len(card(dues, key).dividers) == 4, "and all of them can be moved"
     drafts.undo(dues, KEY)
     drafts.undo(dues, KEY)
     drafts.undo(dues, KEY)

@@ -98,7 +98,7 @@ def test_settings_that_cannot_be_end_in_a_sentence(
         ({"beside_label.directions": []}, "without a direction"),
         ({"regex.expression": ["(a|b"]}, "no regular expression"),
         ({"regex.expression": [".*"]}, "fits an empty text"),
-        ({"kind": ["guess"]}, "This cannot be"),
+        ({"kind": ["guess"]}, "Not possible"),
         ({"beside_label.reach_mm": ["-1"]}, "greater than 0"),
         ({"under": ["L1"], "above": ["L1"]}, "both under and above"),
         ({"under": ["L7"]}, "landmarks that are not there"),

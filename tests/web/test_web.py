@@ -158,12 +158,12 @@ def test_a_lane_takes_files_with_and_without_scripts(client: TestClient, store: 
 
 def test_how_a_lane_reads_is_a_word_in_its_line(client: TestClient, store: Store, ines: SignedIn, demo: Path) -> None:
     sign_in(client)
-    assert "the ordinary way" in client.get("/today/lanes").text
+    assert "ordinary</button>" in client.get("/today/lanes").text
     refused = client.post("/lanes/supplier-invoices/reading", data={"way": "guessing"})
     assert refused.status_code == 422
     assert "“guessing” cannot be taken for way. Nothing was changed." in refused.text
     assert client.post("/lanes/supplier-invoices/reading", data={"way": "best"}).headers["location"] == "/"
-    assert "the best way" in client.get("/today/lanes").text
+    assert "best, some seconds a page" in client.get("/today/lanes").text
     arrive(store, "supplier-invoices", "a.jpg", (demo / "tarnwick-01.jpg").read_bytes(), ines.id, None)
     open_file(store, 1)
     read_page(store, 1)

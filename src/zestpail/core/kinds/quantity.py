@@ -64,8 +64,6 @@ class Quantity(Kind):
             whole, rest = m[1], m[2] or ""
             if rest and rest[0] != style.decimal_mark and len(rest) == 4:
                 whole, rest = whole + rest, ""  # three figures after the other mark: thousands
-            if not rest and re.fullmatch(rf"\d{_D}{{0,2}}{re.escape(style.decimal_mark)}\d{{3}}", whole):
-                whole, rest = whole[:-4], whole[-4:]  # three decimals, as weights have
             figures, shape = repaired(re.sub(r"[^\w]", "", whole))
             if len(figures) <= 9:
                 value = Decimal(f"{figures}.{rest[1:] or '0'}").normalize()

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from decimal import Decimal
 
 from zestpail.core.kinds import Style
 from zestpail.core.tables.body import value_in
@@ -48,24 +49,26 @@ def _read(row: Row, column: Column, style: Style, mark: str) -> Row:
     cell = row.cells.get(column.key)
     if cell is None or not (_THREE if mark else _EITHER).search(cell.raw):
         return row
-    fresh = _told(cell, column, style, mark) if mark else _untold(cell, column, style)
+    fresh = _told(cell, column, style, mark) if mark else _untold(cell, column)
     return row.model_copy(update={"cells": {**row.cells, column.key: fresh}})
 
 
 def _told(cell: Cell, column: Column, style: Style, mark: str) -> Cell:
-    value = value_in(column.kind, cell.raw.replace("\n", " "), style.model_copy(update={"decimal_mark": mark}))
+    value = _decimal(cell.raw, mark) if not column.kind.money else None
+    value = value or value_in(column.kind, cell.raw.replace("\n", " "), style.model_copy(update={"decimal_mark": mark}))
     return cell if value is None else cell.model_copy(update={"value": value})
 
 
-def _untold(cell: Cell, column: Column, style: Style) -> Cell:
+def _untold(cell: Cell, column: Column) -> Cell:
     """Money without decimals is common; of other numbers nobody knows."""
-    if column.kind.money:
+    other = _decimal(cell.raw, ".") or _decimal(cell.raw, ",")
+    if column.kind.money or other is None or other == cell.value:
         return cell
-    others = [
-        value_in(column.kind, cell.raw.replace("\n", " "), style.model_copy(update={"decimal_mark": mark}))
-        for mark in ".,"
-    ]
-    if len(set(others)) < 2:
-        return cell
-    reason = f"{cell.raw} may be {' or '.join(filter(None, others))}"
+    reason = f"{cell.raw} may be {other} or {cell.value}"
     return cell.model_copy(update={"confidence": min(cell.confidence, UNTOLD), "reason": reason})
+
+
+def _decimal(text: str, mark: str) -> str | None:
+    """The number with three decimals after that mark; None where there is none."""
+    found = re.search(rf"(?<![\d.,])(\d{{1,3}}){re.escape(mark)}(\d{{3}})(?![\d.,])", text)
+    return f"{Decimal(f'{found[1]}.{found[2]}').normalize():f}" if found else None

@@ -52,6 +52,12 @@ class LaneRow:
     to_look_at: int
     """Piles whose cuts wait for a person."""
 
+    @property
+    def idle(self) -> bool:
+        """Whether nothing of it is in work or asks for anybody."""
+        waiting = self.files_waiting + self.pages_waiting + self.to_look_at + self.refused
+        return not waiting and not any(one.count for one in (self.reading, self.review, self.settled, self.stuck))
+
 
 @dataclass(frozen=True)
 class Today:

@@ -16,7 +16,14 @@ class Divider:
     x: float
     y0: float
     y1: float
-    between: str
+    left: str
+    right: str
+    """The names of the columns on either side."""
+
+    @property
+    def between(self) -> str:
+        """Both, as a person reads them."""
+        return f"{self.left} and {self.right}"
 
 
 def dividers_of(table: Table, strips: Sequence[Strip], feet: Sequence[tuple[int, float]]) -> list[Divider]:
@@ -30,11 +37,12 @@ def dividers_of(table: Table, strips: Sequence[Strip], feet: Sequence[tuple[int,
             page=strip.page,
             at=at,
             x=x,
-            y0=strip.box.y0 - 14,
+            y0=max(strip.box.y0 - 14, 0),
             y1=foot[strip.page] + 6,
-            between=f"{names.get(strip.columns[at], '')} and {names.get(strip.columns[at + 1], '')}",
+            left=names.get(strip.columns[at], ""),
+            right=names.get(strip.columns[at + 1], ""),
         )
         for strip in strips
-        if strip.header
+        if strip.header or not any(one.header for one in strips)
         for at, x in enumerate(strip.dividers)
     ]

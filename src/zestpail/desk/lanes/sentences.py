@@ -60,7 +60,7 @@ def setting_lines(
     )  # fmt: skip
     yield Line(
         "review",
-        ["Ask for review when a needed value is less than ", f"{lane_settings.review_below:.0%}",
+        ["Ask for review when a required value is less than ", f"{lane_settings.review_below:.0%}",
          " sure, another less than ", f"{lane_settings.review_others_below:.0%}",
          ", or a check fails. A reviewed document waits ",
          f"{lane_settings.take_back_seconds} s", " before it goes."],

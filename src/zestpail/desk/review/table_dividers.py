@@ -81,6 +81,6 @@ def _grid(document: Document, table_key: str, page: int, at: int, x: float) -> G
     strip = next((one for one in strips if one.page == page and at < len(one.dividers)), None)
     if strip is None:
         raise Missing("There is no such divider any more.")
-    if not strip.header:
+    if not strip.header and any(one.header for one in strips):
         raise NotDone("This page has no header line by which the layout could be known; move it on one that has.")
     return strip.moved(at, x)

@@ -37,8 +37,6 @@ export function stand(viewport) {
     cards.sort((a, b) => a.wish - b.wish);
     const tops = spread(cards, room);
     for (const [card, top] of tops) card.element.style.top = `${top}px`;
-    const add = margin.querySelector(".add");
-    if (add) add.style.top = scrolls ? `${room}px` : "";
     if (scrolls) showActive(margin, tops, edge.height);
     for (const [card, top] of tops) {
       const seen = top - margin.scrollTop;

@@ -12,11 +12,13 @@ export function hideDividers(viewport) {
   for (const page of viewport.pages) page.element.querySelectorAll(".divider").forEach((old) => old.remove());
 }
 
-function show(viewport, { page: number, at, x, y0, y1, between }, { moved, taken, added }) {
+function show(viewport, { page: number, at, x, y0, y1, left, right }, { moved, taken, added }) {
   const page = viewport.pages[Number(number) - 1];
   const handle = document.createElement("button");
   handle.className = "divider";
   handle.setAttribute("role", "slider");
+  Object.assign(handle.dataset, { left, right });
+  const between = `${left} and ${right}`;
   handle.setAttribute("aria-label", `divider between ${between}`);
   handle.setAttribute("aria-valuemin", "0");
   handle.setAttribute("aria-valuemax", String(Math.round(page.width)));

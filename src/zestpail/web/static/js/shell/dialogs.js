@@ -6,7 +6,10 @@ export function dialogs() {
         const opener = event.target.closest("[data-dialog]");
         if (opener) {
           event.preventDefault(); // a link, as buttons do not wrap within a sentence
-          document.getElementById(opener.dataset.dialog).showModal();
+          const dialog = document.getElementById(opener.dataset.dialog);
+          dialog.showModal();
+          const naming = dialog.querySelector("#naming");
+          naming?.setSelectionRange(naming.value.length, naming.value.length);
         }
         event.target.closest("[data-close]")?.closest("dialog").close();
         const insert = event.target.closest("[data-insert]");

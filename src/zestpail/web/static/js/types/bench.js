@@ -1,6 +1,7 @@
 // The bench: point at a value, a landmark or a zone on the sample; the rules and the proof are the server's.
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { Picking } from "../page/picking.js";
+import { beside, keptOpen } from "./beside.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
@@ -37,6 +38,7 @@ export function bench() {
       this.$root.addEventListener("all-sent", () => this.news());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("submit", (event) => this.submitted(event));
+      this.$root.addEventListener("change", (event) => this.altered(event));
       this.$root.addEventListener("focusout", (event) => {
         const { target } = event;
         if (target.dataset.keeps !== undefined && target.value !== target.defaultValue) target.form.requestSubmit();
@@ -167,7 +169,8 @@ export function bench() {
       const dialog = document.getElementById(id);
       if (!dialog) return null; // its field has gone meanwhile
       dialog.addEventListener("close", () => this.overheard(), { once: true });
-      dialog.showModal();
+      if (beside(dialog)) dialog.show();
+      else dialog.showModal();
       return dialog;
     },
 
@@ -199,20 +202,31 @@ export function bench() {
       const form = event.target.closest("form[data-path]");
       if (!form) return;
       event.preventDefault();
+      if (beside(form.closest("dialog"))) return void form.closest("dialog").close(); // its changes were made one by one
       const kept = form.querySelector("[data-keeps]");
       if (kept) kept.defaultValue = kept.value; // it is not sent again when it is left
+      form.closest("dialog")?.close();
+      this.send(form);
+    },
+
+    // Settings beside the page apply as they are changed, so that the proof strip can be followed.
+    altered(event) {
+      if (beside(event.target.closest("dialog"))) this.send(event.target.form);
+    },
+
+    send(form) {
       const what = {};
       for (const [name, value] of new FormData(form)) what[name] = name in what ? [].concat(what[name], value) : value;
-      form.closest("dialog")?.close();
       this.inTurn(() => this.change(form.dataset.path, what));
     },
 
     key(event) {
-      if (document.querySelector("dialog[open]")) return;
+      if (document.querySelector("dialog:modal")) return;
       const ctrl = event.ctrlKey || event.metaKey;
       if (typing(event)) {
         if (event.key === "Escape") {
           if (event.target.dataset.keeps !== undefined) event.target.value = event.target.defaultValue;
+          event.target.closest("dialog.beside")?.close();
           document.getElementById("paper").focus();
         }
         return;
@@ -230,7 +244,7 @@ export function bench() {
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),
-        Escape: () => this.enter("right"),
+        Escape: () => (document.querySelector("dialog.beside[open]") ?? { close: () => this.enter("right") }).close(),
         ArrowDown: () => this.step(1),
         ArrowUp: () => this.step(-1),
         ArrowRight: () => this.turn(1),
@@ -315,7 +329,9 @@ export function bench() {
       const fresh = part(html, "margins");
       if (onlyIfNew && fresh.dataset.stamp === this.state().stamp) return;
       if (onlyIfNew && !viewport && fresh.dataset.sample !== "0") return void location.reload(); // the first one is there
+      const open = keptOpen(fresh);
       document.getElementById("margins").replaceWith(fresh);
+      open?.();
       if (this.mode !== "right" && !fresh.dataset.refused) this.enter("right");
       else this.enter(this.mode);
       if (fresh.dataset.notice) say(fresh.dataset.notice);
