@@ -155,7 +155,7 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
     ines.until(lambda: "12 settled" in ines.text(".counts"), "all settled")
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "the next document")
-    ines.says("#toast", "Take it back")
+    ines.says("#toast", "Take back to review")
     ines.one("#take-back button").click()
     ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "the document is back")
     ines.ctrl(Keys.ENTER)

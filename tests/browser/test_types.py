@@ -130,7 +130,7 @@ def test_4b_a_landmark_is_answered_for_until_its_description_fits(ines: AtTheBro
     ines.press("#card-L3 [data-act=elsewhere]")
     ines.click(ines.middle("Docket"))
     ines.until(lambda: "or “Docket”" in ines.text("#card-L3 .rule"), "the description has loosened")
-    ines.says("#card-L3", "as you said")
+    ines.says("#card-L3", "as you confirmed")
     ines.says("#toast", "2 of 2 answers come true")
     ines.press("#card-L3 [data-act=dial]")
     ines.until(lambda: "taken" in ines.text("#dial-taken"), "what falls on either side")

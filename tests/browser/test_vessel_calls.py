@@ -107,7 +107,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.says("#trial .tree", "Maren Tide/2026/03/Crew list.pdf")
     assert ines.axe() == []
     ines.press("form[action$='put-in-force'] button")
-    ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
+    ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")
     assert ines.driver.find_elements(By.CSS_SELECTOR, "#delivery option[value=berth]"), "what sheets give can be named"
 
 
@@ -319,7 +319,7 @@ def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server
     ines.press("#delivery .button")
     ines.until(lambda: "File a searchable PDF as sticker in sticker-pile" in ines.text(".sentences-of-lane"), "named")
     ines.press("form[action$='put-in-force'] button")
-    ines.until(lambda: "lane · in force" in ines.text(".strip"), "in force")
+    ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")
     names = [f"QHB-{number}" for number in (101, 102, 103, 104, 104, 105)]
     ines.open("/")
     ines.one("#lane-sticker-pile input[type=file]").send_keys(str(scan(tmp_path / "pile.tif", stickered(names))))

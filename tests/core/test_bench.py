@@ -18,8 +18,8 @@ from zestpail.core.landmarks import PrintedWords, RuledLine
 from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.teaching.field_proposal import label_of, propose_field, propose_landmark
-from zestpail.core.teaching.repairs import repairs
+from zestpail.core.teaching.field_proposal import label_of, labels_of, propose_field, propose_landmark
+from zestpail.core.teaching.repairs import repairs, repairs_for_none
 
 NOTE = """
 Outer Basin Fuel Quay
@@ -78,6 +78,43 @@ def test_a_wrong_sample_is_offered_repairs_and_their_effect_is_counted() -> None
     assert turns(before, after, rule.key) == {"fixed": 1, "broken": 0, "changed": 0, "same": 1}
     anywhere = next(offer for offer in offers if "wherever it stands" in offer.message)
     assert turns(before, prove(of_type(anywhere.rule), samples))["fixed"] == 1
+
+
+def test_the_printed_label_comes_first_and_a_shape_is_offered_for_codes_only() -> None:
+    paper = document(page("Guest\nMaria Ferrer        Room 12    Adriatik Hotel"))
+    box = place(paper, "Adriatik Hotel")
+    rule = FieldRule(key="hotel", name="Hotel", kind=OneLine(), finders=(BesideLabel(labels=("Lodging",)),))
+    offers = repairs(rule, paper, Style(), 0, box, "Adriatik Hotel")
+    assert not any("shaped like" in offer.message for offer in offers)
+    assert offers[-1].message == "else take what stands in this place on the page", "there is always something"
+    assert value(paper, of_type(offers[-1].rule), "hotel") == "Adriatik Hotel"
+    headed = document(page("Ref 77        Hotel\nGuest 12      Adriatik"))
+    labels = [label.text for label in labels_of(headed, 0, place(headed, "Adriatik"))]
+    assert labels == ["Hotel"], "what has figures is a value itself"
+    near = document(page("Your name     Maria Ferrer"))
+    assert repairs(rule, near, Style(), 0, place(near, "Maria Ferrer"), "Maria Ferrer")[0].message == (
+        "also look beside “Your name”"
+    )
+
+
+def test_what_is_rightly_not_there_has_offers_too() -> None:
+    paper = document(page(NOTE.replace("Ticket no.   FD-20418", "Note         FD-20418")))
+    beside = BesideLabel(labels=("Ticket no.",), directions=("right", "below"))
+    rule = FieldRule(key="t", name="Ticket", kind=Code(), finders=(beside, Pattern(weight=0.5)))
+    samples = [Sample(1, paper, {"t": None})]
+    before = prove(of_type(rule), samples)
+    assert before[1]["t"].outcome == "wrong"
+    offers = {one.message: one.rule for one in repairs_for_none(rule)}
+    assert {"take it only beside its labels", "do not look below its labels"} <= offers.keys()
+    assert prove(of_type(offers["take it only beside its labels"]), samples)[1]["t"].outcome == "absent"
+
+
+def test_the_only_date_of_a_letter_is_no_question() -> None:
+    rule = FieldRule(key="d", name="Date", kind=Date(), finders=(Pattern(weight=0.3),))
+    alone, two = document(page("Quillon, 3 March 2026\n\nDear Sirs")), document(page("3 March 2026\n5 April 2026"))
+    (sure,), (unsure,) = (extract(one, of_type(rule)).values for one in (alone, two))
+    assert (sure.confidence > 0.9, unsure.confidence < 0.9) == (True, True)
+    assert sure.reason == "as the only date there is"
 
 
 def test_looks_are_learned_from_examples_with_soft_edges() -> None:

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zestpail.core.kinds import Amount, Code, Currency, Date, Firm, Number, Style, style_of
+from zestpail.core.kinds import Amount, Code, Currency, Date, Firm, Iban, Number, Style, style_of
 from zestpail.core.reading.lines import line_of_text
 
 ENGLISH, GERMAN, MONTH_FIRST = Style(), Style(decimal_mark=","), Style(day_first=False)
@@ -107,3 +107,12 @@ def test_codes_currencies_numbers_and_firms() -> None:
     assert values(Number(), "10442 and 12.50 and A7") == ["10442"]
     assert values(Firm(), "from Hallig & Söhne Kranservice KG, Sitz Osterwarf") == ["Hallig & Söhne Kranservice KG"]
     assert Amount().show("1316.40") == "1,316.40"
+
+
+def test_a_vat_number_is_no_iban_and_a_telephone_no_amount() -> None:
+    assert Iban().parse("BE0 123 456 789", ENGLISH) is None
+    assert list(Iban().spot(line_of_text("BE01 2345 6789"), ENGLISH)) == []
+    for text in ("0461234567", "004412345678", "1234567890123"):
+        assert list(Amount().spot(line_of_text(text), ENGLISH)) == []
+    assert Amount().parse("1250", ENGLISH) == "1250.00"
+    assert Amount().parse("0,50", ENGLISH) == "0.50"

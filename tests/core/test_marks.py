@@ -159,3 +159,23 @@ def test_the_demos_forms_are_told_rightly(demo: Path) -> None:
         assert {key: value.value for key, value in found.fields.items()} == {
             rule.key: truth[rule.key] for rule in rules
         }
+
+
+def test_a_box_is_found_by_pointing_at_it_and_by_a_zone_drawn_beside_it() -> None:
+    def filled(paper: Paper) -> None:
+        cv2.line(paper, pixel(182, 112), pixel(189, 119), 30, 3)
+
+    marked = form(filled)
+    inside = Box(184, 114, 186, 116)
+    rule = propose_inked(marked, 0, inside, ())
+    assert rule
+    assert (rule.name, rule.kind) == ("Cargo", Tick())
+    for place in (Box(170, 108, 179, 124), Box(186, 104, 192, 109)):
+        zone = FixedPlace(zone=ReferencePosition(page=0, width=595, height=842, box=place))
+        assert read(marked, Tick(), zone).values[0].value == "yes"
+        assert read(form(), Tick(), zone).values[0].value == "no", "its drawn edge is no tick"
+    words = tuple(word for word in marked.pages[0].words if word.text not in CLASSES)
+    bare = DocumentReading((marked.pages[0].model_copy(update={"words": words}),))
+    rule = propose_inked(bare, 0, Box(98, 108, 113, 123), ())
+    assert rule
+    assert (rule.name, rule.kind, type(rule.finders[0])) == ("Class of vessel", Tick(), FixedPlace)

@@ -14,6 +14,8 @@ from zestpail.core.reading.lines import Line
 LOST_MARK = 0.5
 """Shape left to figures without decimals that may have lost their decimal mark: only a sum can prove it."""
 
+LONGEST_PLAIN = 9
+"""Figures of an amount without decimals."""
 _D = r"[0-9OolISB]"
 _GROUPS = rf"(?:{_D}{{1,3}}(?:[.,'’ ]{_D}{{3}})+|{_D}+)"
 _AMOUNT = re.compile(
@@ -51,6 +53,8 @@ class Amount(Kind):
             if not any(c.isdigit() for c in m[0]):
                 continue
             whole, rest, shape = m["whole"], m["rest"], 1.0
+            if rest is None and _no_money(whole):
+                continue
             if rest is None:
                 whole, rest, shape = _undivided(whole, style)
             figures, left = repaired(re.sub(r"[^\w]", "", whole))
@@ -66,6 +70,12 @@ class Amount(Kind):
 
     def show(self, value: str) -> str:
         return f"{Decimal(value):,.2f}"
+
+
+def _no_money(whole: str) -> bool:
+    """Whether figures without decimals are no money: telephones and accounts are long, or begin with 0."""
+    figures = re.sub(r"[^\w]", "", whole)
+    return len(figures) > LONGEST_PLAIN or (figures.startswith("0") and len(figures) > 1)
 
 
 def _undivided(whole: str, style: Style) -> tuple[str, str, float]:

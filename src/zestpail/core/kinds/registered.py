@@ -18,6 +18,8 @@ _VAT = re.compile(
     r"(?<![\w-])([A-Z]{2})[ .-]?((?:[A-Z0-9]{1,2}(?=\d))?(?:[ .-]?[0-9OQIlS]){7,12}[A-Z0-9]{0,2})(?![\w])"
 )
 _BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
+SHORTEST_IBAN = 15
+"""Characters of Norway's, the shortest there is; what is shorter may be a VAT number."""
 UNPROVEN = 0.75
 """Shape of a number whose check figures do not come out: misread, or of a kind that is not known."""
 
@@ -52,6 +54,8 @@ class Iban(Registered):
         for m in _IBAN.finditer(line.text):
             check, left = repaired(m[3])
             value = m[1] + check + m[4].replace(" ", "")
+            if len(value) < SHORTEST_IBAN:
+                continue
             yield Span(line, m.start(), m.end(), value, left if self.proven(value) else UNPROVEN * left)
 
     def proven(self, value: str) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -89,20 +89,30 @@ def kind_of(text: str, style: Style) -> AnyKind:
 
 def label_of(document: DocumentReading, page: int, box: Box) -> FoundLabel | None:
     """The label of a value: what stands to its left on the line, else what stands above it; None where neither does."""
+    return next(iter(labels_of(document, page, box)), None)
+
+
+def labels_of(document: DocumentReading, page: int, box: Box) -> Iterator[FoundLabel]:
+    """What may be the label of a value, likeliest first; text with figures in it is a value itself."""
+    found = [label for label in _labels(document, page, box) if not any(c.isdigit() for c in label.text)]
+    yield from found or _labels(document, page, box)
+
+
+def _labels(document: DocumentReading, page: int, box: Box) -> Iterator[FoundLabel]:
     lines = [line for line in document.lines if line.page == page]
     own = max(lines, key=lambda line: line.box.side_by_side(box), default=None)
     if own is not None and own.box.side_by_side(box) > 0.4:
         before = [word for word in own.words if word.box.x1 <= box.x0 + 1]
         words = _last_piece(own, before)
         if words:
-            return FoundLabel(_plain(words), "right", box.x0 - words[-1].box.x1)
+            yield FoundLabel(_plain(words), "right", box.x0 - words[-1].box.x1)
     above = [line for line in lines if 0 < box.y0 - line.box.y1 + 2 < ABOVE * max(line.height, box.height)]
     for line in sorted(above, key=lambda line: -line.box.cy):
         over = [word for word in line.words if word.box.stacked(box) > 0 or abs(word.box.x0 - box.x0) < line.height]
         words = _last_piece(line, [w for w in line.words if over and w.box.x0 <= max(o.box.x1 for o in over)])
         if over and words:
-            return FoundLabel(_plain(words), "below", box.y0 - line.box.y1)
-    return None
+            yield FoundLabel(_plain(words), "below", box.y0 - line.box.y1)
+            return
 
 
 def propose_landmark(document: DocumentReading, page: int, box: Box, key: str) -> AnyLandmark | None:

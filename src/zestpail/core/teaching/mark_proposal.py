@@ -6,10 +6,11 @@ import re
 from collections.abc import Collection, Sequence
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import Option, Signed, Ticked
+from zestpail.core.finders import FixedPlace, Option, Signed, Ticked
 from zestpail.core.finders.inked.tick_boxes import Side, TickBox, tick_boxes
 from zestpail.core.kinds import OneLine, Signature, Tick, YesNo
 from zestpail.core.kinds.yes_no import NO, YES
+from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.teaching.field_proposal import key_for, label_of, name_of
@@ -25,7 +26,7 @@ def propose_inked(document: DocumentReading, page: int, box: Box, taken: Collect
     """A field for the boxes in ``box`` (points) or for the signature there; None where neither is meant."""
     reading = document.pages[page]
     sides: tuple[Side, ...] = ("right", "left")
-    groups = [[b for b in tick_boxes(reading, page, side) if box.covers_centre_of(b.box)] for side in sides]
+    groups = [[b for b in tick_boxes(reading, page, side) if _meant(b.box, box)] for side in sides]
     boxes = max(groups, key=lambda group: sum(bool(b.words) for b in group))
     if boxes:
         return _of_boxes(document, page, boxes, taken)
@@ -36,6 +37,11 @@ def propose_inked(document: DocumentReading, page: int, box: Box, taken: Collect
     return FieldRule(
         key=key_for(name, taken), name=name, kind=Signature(), finders=(Signed(labels=(message.strip(" :.-–"),)),)
     )
+
+
+def _meant(there: Box, drawn: Box) -> bool:
+    """Whether a box of the page is drawn round, or pointed at."""
+    return drawn.covers_centre_of(there) or there.grown(1).covers_centre_of(drawn)
 
 
 def _signing(document: DocumentReading, page: int, box: Box) -> str:
@@ -50,13 +56,21 @@ def _signing(document: DocumentReading, page: int, box: Box) -> str:
     return message if len(inside) <= MOST_WORDS and roomy and _SIGN.search(message) else ""
 
 
+def _of_silent_box(document: DocumentReading, page: int, box: TickBox, label: str, taken: Collection[str]) -> FieldRule:
+    """A box without words right beside it is found by its place; its name is the label that is nearest."""
+    name = name_of(label) if label else f"Box {len(taken) + 1}"
+    reading = document.pages[page]
+    zone = ReferencePosition(page=page, width=reading.width, height=reading.height, box=box.box.grown(2))
+    return FieldRule(key=key_for(name, taken), name=name, kind=Tick(), finders=(FixedPlace(zone=zone),))
+
+
 def _of_boxes(
     document: DocumentReading, page: int, boxes: Sequence[TickBox], taken: Collection[str]
 ) -> FieldRule | None:
     spoken = [box for box in boxes if box.words]
-    if not spoken:
-        return None
     label = label_of(document, page, around(box.whole for box in boxes))
+    if not spoken:
+        return _of_silent_box(document, page, boxes[0], label.text if label else "", taken)
     if len(spoken) == 1:
         name = name_of(spoken[0].text)
         finder = Ticked(options=(Option(value="yes", wordings=(spoken[0].text,)),))

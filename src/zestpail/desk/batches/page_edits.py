@@ -94,13 +94,18 @@ def page_view(store: Store, batch_id: int, page_id: int) -> PageView:
 
 def turn(store: Store, page_id: int, degrees: int, person_id: int) -> str:
     """Turn the page clockwise by 90, 180 or 270 degrees from how it stands, and read it anew."""
+    with _changed(store, page_id, person_id, "turned page {}") as page:
+        page.edits = turned_by(store, page.row, degrees)
+    return page.details
+
+
+def turned_by(store: Store, row: Page, degrees: int) -> PageEdits:
+    """What is done to a page that is turned further. Raises NotDone for what is no quarter."""
     if degrees not in (90, 180, 270):
         raise NotDone("A page can be turned by quarters only.")
-    with _changed(store, page_id, person_id, "turned page {}") as page:
-        by_itself = round(sum(s.degrees for s in page.reading.preparation if s.step == "turned"))
-        stands = by_itself if page.edits.turned is None else page.edits.turned
-        page.edits = page.edits.model_copy(update={"turned": (stands + degrees) % 360})
-    return page.details
+    by_itself = round(sum(s.degrees for s in reading_of(store, row).preparation if s.step == "turned"))
+    stands = by_itself if row.edits.turned is None else row.edits.turned
+    return row.edits.model_copy(update={"turned": (stands + degrees) % 360})
 
 
 def crop(store: Store, page_id: int, box: Box, person_id: int) -> str:

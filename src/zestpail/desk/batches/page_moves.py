@@ -120,7 +120,7 @@ def take_in(store: Store, page_id: int, person_id: int) -> str:
         if stack.page.document_id:
             raise NotDone("This page belongs to a document already.")
         lying = stack.lying(stack.page.stack_id)
-        near = _nearest(lying, lying.index(stack.page))
+        near = nearest(lying, lying.index(stack.page))
         if near is None:
             raise NotDone("There is no document that it could belong to.")
         stack.page.document_id, stack.page.left_out = near.document_id, None
@@ -135,7 +135,7 @@ def move_page(store: Store, page_id: int, target_id: int, side: Side, person_id:
         if target is None:
             raise Missing("There is no such page in this batch.")
         lying = [page for page in stack.lying(target.stack_id) if page is not stack.page]
-        near = _nearest(lying, lying.index(target) + (side == "after"), target)
+        near = nearest(lying, lying.index(target) + (side == "after"), target)
         if stack.page.document_id and near is None:
             raise NotDone("That stack has no document that the page could belong to.")
         if stack.page.document_id and near:
@@ -144,7 +144,7 @@ def move_page(store: Store, page_id: int, target_id: int, side: Side, person_id:
     return stack.details
 
 
-def _nearest(lying: list[Page], at: int, target: Page | None = None) -> Page | None:
+def nearest(lying: list[Page], at: int, target: Page | None = None) -> Page | None:
     """The page whose document a page at that place of a pile belongs to: the target's, the one's before, or after."""
     if target and target.document_id:
         return target

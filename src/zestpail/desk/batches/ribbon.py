@@ -63,6 +63,13 @@ class StackView:
         counts = [f"{count} {thing}{'' if count == 1 else 's'}" for count, thing in message]
         return f"{counts[0]}: {counts[1]}, {counts[2]} left out" if pages else "its pages lie elsewhere now"
 
+    @property
+    def single(self) -> bool:
+        """Whether it is one page without anything to be said: such stacks are shown beside each other."""
+        return (
+            sum(len(stretch.tiles) for stretch in self.stretches) == 1 and not self.problem and not self.waits_for_look
+        )
+
 
 @dataclass(frozen=True)
 class RibbonView:

@@ -9,11 +9,12 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.geometry import Box
-from zestpail.desk.batches import page_edits, page_moves
+from zestpail.desk.batches import page_edits, page_moves, several_pages
 from zestpail.desk.batches.ribbon import ribbon_view
 from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.pipeline.split import go_on
+from zestpail.store import Store
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page as shown
 
@@ -35,21 +36,24 @@ def stacks(request: Request, desk: Here, batch_id: int) -> Response:
 
 @router.post("/{batch_id}/ribbon")
 def edit_stack(
-    request: Request, desk: Here, me: Me, batch_id: int, act: Annotated[str, Form()], page: Number = 0,
-    target: Number = 0,
+    request: Request, desk: Here, me: Me, batch_id: int, act: Annotated[str, Form()],
+    page: Annotated[list[int] | None, Form()] = None, target: Number = 0,
 ) -> Response:  # fmt: skip
-    """One gesture on the ribbon; answers with the ribbon as it then lies."""
-    store = desk.store
+    """One gesture on the ribbon, with one page or several; answers with the ribbon as it then lies."""
+    store, several = desk.store, page or [0]
+    if len(several) > 1:
+        return _stacks(request, desk, batch_id, _done(_with_several(store, several, target, me.id), act))
+    page_id = several[0]
     acts: dict[str, Callable[[], str | None]] = {
-        "cut": lambda: page_moves.split_before(store, page, me.id),
-        "join": lambda: page_moves.join_before(store, page, me.id),
-        "leave out": lambda: page_moves.leave_out(store, page, me.id),
-        "take in": lambda: page_moves.take_in(store, page, me.id),
-        "move before": lambda: page_moves.move_page(store, page, target, "before", me.id),
-        "move after": lambda: page_moves.move_page(store, page, target, "after", me.id),
-        "turn": lambda: page_edits.turn(store, page, 90, me.id),
-        "turn back": lambda: page_edits.turn(store, page, 270, me.id),
-        "undo": lambda: f"Taken back: {page_moves.undo(store, batch_id, me.id)}.",
+        "cut": lambda: page_moves.split_before(store, page_id, me.id),
+        "join": lambda: page_moves.join_before(store, page_id, me.id),
+        "leave out": lambda: page_moves.leave_out(store, page_id, me.id),
+        "take in": lambda: page_moves.take_in(store, page_id, me.id),
+        "move before": lambda: page_moves.move_page(store, page_id, target, "before", me.id),
+        "move after": lambda: page_moves.move_page(store, page_id, target, "after", me.id),
+        "turn": lambda: page_edits.turn(store, page_id, 90, me.id),
+        "turn back": lambda: page_edits.turn(store, page_id, 270, me.id),
+        "undo": lambda: f"Undone: {page_moves.undo(store, batch_id, me.id)}.",
     }
     return _stacks(request, desk, batch_id, _done(acts, act))
 
@@ -76,9 +80,20 @@ def touch(
         "note": lambda: page_edits.pin(store, page_id, "note", drawn, text, (me.id, me.name)),
         "take note off": lambda: page_edits.unpin(store, page_id, number, me.id),
         "change step": lambda: page_edits.without_step(store, page_id, step, me.id),
-        "undo": lambda: f"Taken back: {page_moves.undo(store, batch_id, me.id)}.",
+        "undo": lambda: f"Undone: {page_moves.undo(store, batch_id, me.id)}.",
     }
     return _large(request, desk, batch_id, page_id, _done(acts, act))
+
+
+def _with_several(store: Store, pages: list[int], target: int, person_id: int) -> dict[str, Callable[[], str | None]]:
+    return {
+        "leave out": lambda: several_pages.leave_out_several(store, pages, person_id),
+        "take in": lambda: several_pages.take_in_several(store, pages, person_id),
+        "move before": lambda: several_pages.move_several(store, pages, target, "before", person_id),
+        "move after": lambda: several_pages.move_several(store, pages, target, "after", person_id),
+        "turn": lambda: several_pages.turn_several(store, pages, 90, person_id),
+        "turn back": lambda: several_pages.turn_several(store, pages, 270, person_id),
+    }
 
 
 def _done(acts: dict[str, Callable[[], str | None]], act: str) -> str:

@@ -24,6 +24,9 @@ from zestpail.core.setting import Setting
 UNHELD = 0.6
 """What is left of the score where none of the landmarks is found and the zone stands where it was drawn."""
 
+BESIDE = 6.0
+"""Points by which a zone may be drawn beside the box that is meant."""
+
 
 class FixedPlace(Finder):
     """What stands in a zone, tied to landmarks."""
@@ -79,9 +82,13 @@ class FixedPlace(Finder):
     def _inked(self, context: SearchContext, kind: Kind, box: Box, held: float) -> Iterator[Candidate]:
         """Whether a box in the zone is ticked, or anything is written there by hand."""
         page = context.document.pages[self.zone.page]
-        boxes = [tick for tick in tick_boxes(page, self.zone.page, "right") if box.covers_centre_of(tick.box)]
+        ticks = tick_boxes(page, self.zone.page, "right")
+        boxes = [tick for tick in ticks if box.covers_centre_of(tick.box)]
+        boxes = boxes or [tick for tick in ticks if box.grown(BESIDE).shared_area(tick.box) > 0]
         if kind.told_by == "box" and boxes:
-            there, where = max((tick.inked, tick.box) for tick in boxes)
+            nearest = min(boxes, key=lambda tick: abs(tick.box.cx - box.cx) + abs(tick.box.cy - box.cy))
+            ticked = max(boxes, key=lambda tick: tick.inked) if len(boxes) > 1 else nearest
+            there, where = ticked.inked, ticked.box
         else:
             there, seen = handwritten(page, box)
             where = seen or box

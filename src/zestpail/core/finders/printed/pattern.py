@@ -24,6 +24,8 @@ PREFER: dict[Prefer, str] = {
     "largest_print": "the largest print",
     "largest_amount": "the largest amount",
 }
+ALONE = 0.62
+"""What a date is trusted that is the only one in the document; below a label that stands beside it."""
 HEAD = 0.45
 """The share of the first page's height that counts as its head."""
 
@@ -62,6 +64,8 @@ class Pattern(Finder):
         most = max(frequent.values())
         tallest = max(span.line.height for span in spans)
         ranks = _ranks(spans) if self.prefer == "largest_amount" else {}
+        alone = target.kind.sheet == "date" and len(frequent) == 1 and self.where == "anywhere"
+        weight = max(self.weight, ALONE) if alone else self.weight
         for order, span in enumerate(spans):
             wanted = {
                 "first": 0.93**order,
@@ -73,12 +77,12 @@ class Pattern(Finder):
                 span,
                 self.finder,
                 {
-                    "pattern": self.weight,
+                    "pattern": weight,
                     "place": round(wanted, 3),
                     "shape": round(span.shape**2, 3),  # nothing else says what it is
                     "ours": 0.2 if self._addressed(context, span) else 1.0,
                 },
-                f"looks right, {PREFER[self.prefer]}",
+                "as the only date there is" if alone else f"by its form, {PREFER[self.prefer]}",
             )
 
     def _inside(self, context: SearchContext, span: Span) -> bool:

@@ -16,7 +16,7 @@ from zestpail.core.reading.page import Word
 from zestpail.core.reading.read import read_clip
 from zestpail.core.teaching.field_proposal import barcode_at, entry_at, propose_field
 from zestpail.core.teaching.mark_proposal import propose_inked
-from zestpail.core.teaching.repairs import Repair, repairs
+from zestpail.core.teaching.repairs import Repair, repairs, repairs_for_none
 from zestpail.core.teaching.section_proposal import propose_section
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_images import page_pixels
@@ -193,29 +193,39 @@ def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tupl
         row = next((s for s in samples_of(session, type_key) if s.id == sample_id), None)
     sample = next((s for s in samples if s.id == sample_id), None)
     right = row.truth.get(key) if row else None
-    if rule is None or sample is None or not right or not right["value"]:
-        return []
-    place = _place_of(right, sample.document)
-    if place is None:
+    if rule is None or sample is None or not right:
         return []
     before = prove(doc_type, samples)
     if before[sample_id][key].outcome not in ("wrong", "missing"):
         return []
-    page, box = place
-    words = [w.text for w in sample.document.pages[page].words if box.grown(1).covers_centre_of(w.box)]
-    found = repairs(
-        rule, sample.document, style_of(sample.document.lines), page, box, " ".join(words) or right["value"]
-    )
+    found = _repairs(rule, sample, right)
     weighed = [(repair, _effect(doc_type, repair, samples, before, key)) for repair in found]
     useful = sorted((w for w in weighed if w[1][0]), key=lambda w: w[1][1] - w[1][0])[:MOST_OFFERS]
     return [(Offered(at, repair.message, *effect), repair) for at, (repair, effect) in enumerate(useful, start=1)]
 
 
-def _place_of(right: Mapping[str, Any], document: DocumentReading) -> tuple[int, Box] | None:
-    """Where the right value stands: where it was pointed at, or in a barcode that says it; None if nobody knows."""
+def _repairs(rule: FieldRule, sample: Sample, right: Mapping[str, Any]) -> list[Repair]:
+    """What may fix the rule on the sample, where that value is right, or rightly none."""
+    if not right["value"]:
+        return repairs_for_none(rule)
+    style, place = style_of(sample.document.lines), _place_of(rule, right, sample.document)
+    if place is None:
+        return []
+    page, box = place
+    words = [w.text for w in sample.document.pages[page].words if box.grown(1).covers_centre_of(w.box)]
+    return repairs(rule, sample.document, style, page, box, " ".join(words) or right["value"])
+
+
+def _place_of(rule: FieldRule, right: Mapping[str, Any], document: DocumentReading) -> tuple[int, Box] | None:
+    """Where the right value stands: where it was pointed at, where it is printed, or in a barcode that says it."""
     if right["box"]:
         page = int(right["page"] or 0)  # a truth from elsewhere may speak of pages that are not there
         return (page, Box(*right["box"])) if page < len(document.pages) else None
+    style = style_of(document.lines)
+    spans = (span for line in document.lines for span in rule.kind.spot(line, style))
+    printed = next(((span.line.page, span.box) for span in spans if span.value == right["value"]), None)
+    if printed:
+        return printed
     wanted = "".join(right["value"].split())
     codes = ((number, code) for number, page in enumerate(document.pages) for code in page.barcodes)
     return next(((number, code.box) for number, code in codes if wanted in code.text), None)
