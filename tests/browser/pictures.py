@@ -163,7 +163,7 @@ def bench(ines: AtTheBrowser) -> None:
     take(ines, "bench")
     ines.press("#card-ticket_no [data-setting='beside_label.labels']")
     take(ines, "rule")
-    ines.press("#settings [data-act=close]")
+    ines.press("#settings .button")
     ines.keys("1")
     ines.until(lambda: not ines.driver.find_elements("css selector", ".offers"))
     revised(ines, bench)

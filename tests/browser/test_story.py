@@ -230,7 +230,7 @@ def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Ser
     page = ines.text("#contents")
     assert page.count("Delivered as") == 8
     assert "hallig-02.pdf" in page
-    assert "grand total: 1429.20 → 1492.20" in page
+    assert "Total: 1429.20 → 1492.20" in page
     assert ines.axe() == []
     folder = server.delivered / "supplier-invoices"
     names = {path.name for path in folder.glob("*/*.pdf")}

@@ -96,11 +96,11 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("[data-dialog=separation]")
     ines.press("#separation select[name=goes_on] option:nth-child(2)")
     ines.press("#separation .button")
-    ines.until(lambda: "1 change not yet in force" in ines.text(".strip"), "a draft")
+    ines.until(lambda: "1 change not active yet" in ines.text(".strip"), "a draft")
     ines.press("[data-dialog=delivery]")
     ines.one("#delivery textarea[name=mail_to]").send_keys("@grey-heron.example")
     ines.press("#delivery .button")
-    ines.until(lambda: "2 changes not yet in force" in ines.text(".strip"), "more of the draft")
+    ines.until(lambda: "2 changes not active yet" in ines.text(".strip"), "more of the draft")
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
     ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 300)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
@@ -108,7 +108,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     assert ines.axe() == []
     ines.press("form[action$='put-in-force'] button")
     ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")
-    assert ines.driver.find_elements(By.CSS_SELECTOR, "#delivery option[value=berth]"), "what sheets give can be named"
+    assert ines.all("#delivery [data-insert='{Berth}']"), "what sheets give can be named"
 
 
 def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Path) -> None:
@@ -165,6 +165,8 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     lies([cover], out[1:], [one, two], sheet, [three])
     ines.ctrl("z")
     lies(out, [one, two], sheet, [three])
+    several_at_once(ines, [one, two, three])
+    lies(out, [one, two], sheet, [three])
     before = picture(ines, three)
     ines.press(f"[data-page='{three}'] img")
     ines.keys("t")
@@ -184,6 +186,38 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
         return sorted(mail["attachments"] for mail in mails if mail["to"] == "agent@grey-heron.example")
 
     ines.until(lambda: sent() == [["Crew list.pdf"], ["Pilot ticket.pdf"]], "and sent, as the sheets asked")
+
+
+def several_at_once(ines: AtTheBrowser, chosen: list[str]) -> None:
+    """Select pages in every way, do one thing to all of them, and undo it in one step."""
+    one, two, three = chosen
+
+    def selected() -> list[str]:
+        return [str(tile.get_attribute("data-page")) for tile in ines.all(".tile[aria-selected=true]")]
+
+    ines.press(f"[data-page='{one}'] img")
+    ines.click(inside(ines, three, 0.5), holding=Keys.SHIFT)
+    ines.until(lambda: len(selected()) == 4, "all from the one to the other, the sheet between too")
+    ines.says("#chosen", "4 pages selected")
+    assert ines.axe() == []
+    ines.press(f"[data-page='{one}'] img")
+    assert selected() == [], "a plain click is for one page"
+    ines.click(inside(ines, three, 0.5), holding=Keys.CONTROL)
+    assert selected() == [one, three]
+    ines.keys(Keys.DELETE)
+    ines.until(lambda: [two] in pages(ines) and [three] not in pages(ines), "both are left out")
+    ines.ctrl("z")
+    ines.until(lambda: [one, two] in pages(ines) and [three] in pages(ines), "and both back in one step")
+    ines.keys(Keys.ESCAPE)
+    ines.until(lambda: not selected(), "none is selected any more")
+    tile = ines.one(f"[data-page='{one}']").rect
+    last = ines.one(f"[data-page='{two}']").rect
+    ines.drag(
+        (last["x"] + last["width"] + 4, last["y"] + last["height"] + 14),
+        (tile["x"] + tile["width"] / 2, tile["y"] + tile["height"] / 2),
+    )
+    ines.until(lambda: selected() == [one, two], "what a drawn box touches")
+    ines.keys(Keys.ESCAPE)
 
 
 def inside(ines: AtTheBrowser, page: str, share: float) -> tuple[float, float]:

@@ -92,7 +92,7 @@ def test_2_boxes_drawn_round_are_a_field_and_so_is_a_signature(ines: AtTheBrowse
     ines.press("#card-class_of_vessel [data-setting='mark.options']")
     assert "cargo = cargo" in ines.one("#settings textarea[name='mark.options']").get_attribute("value")
     assert ines.axe() == []
-    ines.press("#settings [data-act=close]")
+    ines.press("#settings .button")
     shown = drawn_round("Signature", "Signature", (2, 2, 40))
     unsigned = {name for name, text in shown.items() if "not signed" in text}
     assert unsigned == {name for name, truth in right("signed").items() if truth == "no"}

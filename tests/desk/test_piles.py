@@ -16,7 +16,7 @@ from zestpail.core.document_type import load_type
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.read import ReadPage
 from zestpail.core.separation import Separation
-from zestpail.desk.batches import page_edits, page_moves
+from zestpail.desk.batches import page_edits, page_moves, several_pages
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.ribbon import StackView, ribbon_view
 from zestpail.desk.batches.today import today
@@ -211,3 +211,30 @@ def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(
     )  # fmt: skip
     assert (stores["type"], stores["doubts"]) == ("Ship's stores declaration", [])
     assert [d.id for d in batch_view(store, 1).documents] == [], "nothing came of it"
+
+
+def test_several_pages_at_once_are_one_step(store: Store, ines: SignedIn) -> None:
+    batch = begin(store, ines, goes_on="after_look")
+    split.separate_file(store, 1)
+    before = lies(store, batch)
+    several_pages.move_several(store, [11, 7], 5, "before", ines.id)
+    assert lies(store, batch)[:2] == [("left out", [1, 2, 3, 4]), ("Crew list", [7, 11, 5])], "in the order they lay in"
+    assert page_moves.undo(store, batch, ines.id) == "moved 2 pages"
+    assert lies(store, batch) == before
+    several_pages.leave_out_several(store, [5, 6, 7], ines.id)
+    assert lies(store, batch)[0] == ("left out", list(range(1, 11))), "the blank side between was left out already"
+    several_pages.take_in_several(store, [8, 9], ines.id)
+    assert page_moves.undo(store, batch, ines.id) == "took 2 pages back in"
+    assert page_moves.undo(store, batch, ines.id) == "left out 3 pages"
+    assert lies(store, batch) == before
+    several_pages.turn_several(store, [5, 7], 90, ines.id)
+    for page_id in (5, 7):
+        reading.read_page(store, page_id)
+    with store.transaction() as session:
+        assert all(session.get_one(Page, at).width > session.get_one(Page, at).height for at in (5, 7)), "both turned"
+    assert page_moves.undo(store, batch, ines.id) == "turned 2 pages"
+    with pytest.raises(NotDone, match="another page"):
+        several_pages.move_several(store, [5, 7], 7, "after", ines.id)
+    with pytest.raises(Missing):
+        several_pages.turn_several(store, [5, 4711], 90, ines.id)
+    assert lies(store, batch) == before

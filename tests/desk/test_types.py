@@ -96,7 +96,7 @@ def test_settings_that_cannot_be_end_in_a_sentence(
     for wrong, message in (
         ({"name": [" "]}, "needs a name"),
         ({"beside_label.directions": []}, "without a direction"),
-        ({"regex.expression": ["(a|b"]}, "no regular expression"),
+        ({"regex.expression": ["(a|b"]}, "not a valid pattern"),
         ({"regex.expression": [".*"]}, "fits an empty text"),
         ({"kind": ["guess"]}, "Not possible"),
         ({"beside_label.reach_mm": ["-1"]}, "greater than 0"),

@@ -33,7 +33,7 @@ class Expression(Finder):
         try:
             compiled = regex.compile(text)
         except regex.error as problem:
-            raise ValueError(f"“{text}” is no regular expression: {problem.msg}") from problem
+            raise ValueError(f"“{text}” is not a valid pattern: {problem.msg}") from problem
         if compiled.fullmatch("", timeout=SECONDS):
             raise ValueError(f"“{text}” fits an empty text, and so everything")
         return text
