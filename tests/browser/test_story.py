@@ -225,7 +225,7 @@ def test_7_the_last_document_by_its_other_readings(ines: AtTheBrowser) -> None:
 def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/")
     ines.until(lambda: "8 delivered" in ines.text(".standing"), "all delivered")
-    ines.one(".batches a").click()
+    ines.one(".batches tbody a").click()
     ines.one("#contents")
     page = ines.text("#contents")
     assert page.count("Delivered as") == 8
@@ -256,7 +256,7 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
     ines.one("input[type=file]").send_keys("\n".join(str(path) for path in [*bad, good]))
     ines.until(lambda: "7 not readable" in ines.text(".standing"), "the bad ones are named")
     ines.until(lambda: "1 delivered" in ines.text(".standing"), "the good one goes on")
-    ines.one(".batches a").click()
+    ines.one(".batches tbody a").click()
     page = ines.text("#contents")
     for sentence in SENTENCES.values():
         assert sentence in page

@@ -115,7 +115,13 @@ def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, shared_se
     assert ines.axe() == []
     ines.open("/")
     ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
-    ines.until(lambda: ines.text("#lane-supplier-statements .stations li:last-child b") == "1", "delivered", 300)
+    ines.until(
+        lambda: (
+            ines.text("#lane-supplier-statements .stations b") == "1" and ines.all("#lane-supplier-statements.idle")
+        ),
+        "delivered",
+        300,
+    )
     folder = shared_server.delivered / "supplier-statements"
     with (folder / "supplier-statements-entries.csv").open(encoding="utf-8", newline="") as file:
         rows = list(csv.DictReader(file))
@@ -134,7 +140,7 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     file = FILES / "supplier-invoices" / "bight-04.pdf"
     ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
     ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 300)
-    ines.one(".batches a").click()
+    ines.one(".batches tbody a").click()
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
     ines.says(".drawer-head", "adds up to net, 1,243.50")

@@ -214,17 +214,23 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.press("[data-key=ticket_no] .line")
     ines.settled_down()
     ines.press("#card-ticket_no [data-setting='beside_label.labels']")
-    ines.until(lambda: (ines.one("#settings textarea[name='beside_label.labels']").send_keys("\nCoupon"), True)[1])
+    labels = "#settings textarea[name='beside_label.labels']"
+    ines.until(lambda: (ines.one(labels).send_keys("\nCoupon", Keys.TAB), True)[1])
+    ines.until(
+        lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it while the settings are open"
+    )
     assert ines.axe() == []
-    ines.press("#settings details:has([name='regex.expression']) summary")
-    ines.one("#settings input[name='regex.expression']").send_keys("(")
-    ines.press("#settings .button")
-    ines.until(lambda: "not a valid pattern" in ines.text("#toast"), "told in a sentence")
     ines.settled_down()
-    ines.press("#card-ticket_no [data-setting='beside_label.labels']")
-    ines.until(lambda: (ines.one("#settings textarea[name='beside_label.labels']").send_keys("\nCoupon"), True)[1])
+    ines.press("#settings details:has([name='regex.expression']) summary")
+    expression = "#settings input[name='regex.expression']"
+    ines.one(expression).send_keys("(", Keys.TAB)
+    ines.until(lambda: "not a valid pattern" in ines.text("#toast"), "told in a sentence")
+    assert ines.one(expression).get_attribute("value") == "(", "what was refused stands there to be corrected"
+    ines.settled_down()
+    ines.one(expression).send_keys(Keys.BACKSPACE, Keys.TAB)
     ines.press("#settings .button")
-    ines.until(lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it")
+    assert not ines.all("#settings[open]")
+    ines.says("#card-ticket_no .rule", "Coupon")
 
 
 def test_6_a_sample_is_set_aside_for_testing_and_another_removed(ines: AtTheBrowser) -> None:

@@ -113,7 +113,7 @@ def test_settings_that_cannot_be_end_in_a_sentence(
     fields.set_rule(ready, at(ready, ines), key, form | {"required.on": ["on"], "examples": ["FD-45088"]})
     message = "".join(piece.text for piece in bench_view(ready, KEY, 1, key).fields[0].sentence)
     assert message.startswith("Look right of “Ticket no”, up to 150 mm away. It is a code shaped like FD-45088, 8 long")
-    assert message.endswith(", on any page, and needed.")
+    assert message.endswith(", on any page, and required.")
 
 
 def test_revisions_are_published_compared_brought_back_and_retired(ready: Store, ines: SignedIn) -> None:

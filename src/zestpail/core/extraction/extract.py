@@ -18,6 +18,7 @@ from zestpail.core.extraction.choose import (
 )
 from zestpail.core.extraction.confidence import confidence_of
 from zestpail.core.extraction.verify import verified
+from zestpail.core.extraction.within_rows import apart_from_rows
 from zestpail.core.finders import Candidate, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
 from zestpail.core.finders.memory import SearchMemory
@@ -94,7 +95,9 @@ def extract_in(
 
     Without ``with_readings`` it is not worked out what else each value might be, which takes as long as finding it.
     """
+    tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
     searched = {field.key: _searched(context, field, memory) for field in doc_type.fields}
+    searched = {field.key: _of_the_document(field, searched[field.key], tables) for field in doc_type.fields}
     options = _options(context, doc_type, searched)
     chosen = choose(options, doc_type.checks, context.rates)
     if look:
@@ -102,7 +105,6 @@ def extract_in(
         chosen = choose(options, doc_type.checks, context.rates)
     picks = _derived_from_choice(context, doc_type, chosen.picks)
     found = {key: pick.value if pick else None for key, pick in picks.items()}
-    tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
     verdicts = judge(doc_type.checks, found, doc_type.all_names, {table.key: table.values for table in tables})
     values = tuple(
         _value(
@@ -145,6 +147,13 @@ def _table(context: SearchContext, table: Table, doc_type: DocumentType, memory:
     about = [check for check in doc_type.checks if any(key == table.key for key, _ in check.columns)]
     question = "".join(one.model_dump_json() for one in (table, *about))
     return memory.recall(question, lambda: find_table(context, table, about))
+
+
+def _of_the_document(field: FieldRule, search: FieldSearch, tables: Sequence[ExtractedTable]) -> FieldSearch:
+    """What was seen of an amount, less likely where it stands in a row of a table."""
+    if not field.kind.money or not tables:
+        return search
+    return FieldSearch(apart_from_rows(search.candidates, tables), search.problem)
 
 
 def _searched(context: SearchContext, field: FieldRule, memory: SearchMemory) -> FieldSearch:
