@@ -61,6 +61,24 @@ def test_an_ordinary_invoice() -> None:
     assert set(number.candidates[0].parts) == {"label", "near", "direction", "shape", "reading"}
 
 
+def test_an_amount_in_a_row_of_the_table_is_not_taken_for_the_total_unasked() -> None:
+    lines = """
+        Bight & Bollard Ltd
+        Invoice no. BB-20418       Invoice date 3 September 2026
+
+        Description          Quantity    Unit price     Total
+        Decking board              45         18.20    819.00
+        Coach screw               200          0.34     68.00
+        Delivery                    1         65.00     65.00
+    """
+    reading = extract(document(page(lines, size={0: 16})), load_type("supplier-invoice"))
+    assert [row.value("line_total") for row in reading.tables[0].rows] == ["819.00", "68.00", "65.00"]
+    total = value(reading, "grand_total")
+    assert total.value is None or total.confidence < 0.9, "no figure of a line passes for the sum of all"
+    assert total.candidates
+    assert all("row" in candidate.parts for candidate in total.candidates)
+
+
 def test_a_value_on_the_second_page_under_a_garbled_label_in_another_language() -> None:
     first = page("Voilerie Trémarec SAS\n\nFacture VT/26-312\nPort-Trémarec, le 3 juillet 2026")
     second = page("Montant hors taxes     1 024,00 EUR\nTVA à 20 %    204,80 EUR\n\nNet à paycr\n1 228,80 EUR")

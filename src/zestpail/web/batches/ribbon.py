@@ -14,7 +14,6 @@ from zestpail.desk.batches.ribbon import ribbon_view
 from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.pipeline.split import go_on
-from zestpail.store import Store
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page as shown
 
@@ -42,7 +41,7 @@ def edit_stack(
     """One gesture on the ribbon, with one page or several; answers with the ribbon as it then lies."""
     store, several = desk.store, page or [0]
     if len(several) > 1:
-        return _stacks(request, desk, batch_id, _done(_with_several(store, several, target, me.id), act))
+        return _stacks(request, desk, batch_id, _done(_with_several(desk, several, target, me.id), act))
     page_id = several[0]
     acts: dict[str, Callable[[], str | None]] = {
         "cut": lambda: page_moves.split_before(store, page_id, me.id),
@@ -85,7 +84,8 @@ def touch(
     return _large(request, desk, batch_id, page_id, _done(acts, act))
 
 
-def _with_several(store: Store, pages: list[int], target: int, person_id: int) -> dict[str, Callable[[], str | None]]:
+def _with_several(desk: Here, pages: list[int], target: int, person_id: int) -> dict[str, Callable[[], str | None]]:
+    store = desk.store
     return {
         "leave out": lambda: several_pages.leave_out_several(store, pages, person_id),
         "take in": lambda: several_pages.take_in_several(store, pages, person_id),
