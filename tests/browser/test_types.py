@@ -221,7 +221,7 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     )
     assert ines.axe() == []
     ines.settled_down()
-    ines.press("#settings details:has([name='regex.expression']) summary")
+    ines.one("#settings details:has([name='regex.expression']) summary").send_keys(Keys.ENTER)
     expression = "#settings input[name='regex.expression']"
     ines.one(expression).send_keys("(", Keys.TAB)
     ines.until(lambda: "not a valid pattern" in ines.text("#toast"), "told in a sentence")
