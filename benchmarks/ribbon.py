@@ -22,7 +22,8 @@ from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, FileState, Page, PageState
+from zestpail.store.states import FileState, PageState
+from zestpail.store.tables import ArrivedFile, Document, Page
 
 PAGES, EACH, TIMES = 500, 4, 9
 PAINTED = "return performance.getEntriesByName('first-contentful-paint')[0].startTime"

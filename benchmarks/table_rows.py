@@ -24,7 +24,8 @@ from zestpail.desk.intake import arrivals
 from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import extract, reading
 from zestpail.store import Store
-from zestpail.store.tables import Document, DocumentState, TableRow
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document, TableRow
 
 FILES = Path(__file__).parents[1] / "demo" / "files" / "supplier-statements"
 COPIES = 5

@@ -28,7 +28,9 @@ def main(address: str) -> None:
         files = [str(DEMO / name) for name in DROPPED]
         ines.one("input[type=file]").send_keys("\n".join([*files, str(Path(__file__))]))
         ines.until(lambda: "delivered" in ines.text(".standing"), seconds=90)
-        ines.until(lambda: not any(w in ines.text(".standing") for w in ("being read", "on the way")), seconds=90)
+        ines.until(
+            lambda: not any(w in ines.text(".standing") for w in ("being read", "waiting for delivery")), seconds=90
+        )
         take(ines, "today")
         ines.open("/review")
         ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))

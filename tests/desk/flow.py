@@ -17,7 +17,8 @@ from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.view import Card, review_view
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Document, Page
 
 LANE = "supplier-invoices"
 

@@ -24,7 +24,8 @@ from zestpail.desk.review import desk
 from zestpail.store import Store
 from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.queries.documents import pages_of
-from zestpail.store.tables import Document, DocumentState
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document
 
 
 class Post:

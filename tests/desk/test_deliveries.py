@@ -27,7 +27,8 @@ from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
-from zestpail.store.tables import Document, DocumentState, Page
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document, Page
 
 
 def test_a_document_from_arrival_to_receipt(store: Store, ines: SignedIn, tmp_path: Path) -> None:

@@ -25,7 +25,8 @@ from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import reading
 from zestpail.desk.types import samples, starters
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, FieldValue, Page, Sample
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Document, FieldValue, Page, Sample
 
 
 def arrived(store: Store, ines: SignedIn, *names: str) -> int:

@@ -30,7 +30,8 @@ from zestpail.desk.pipeline.page_pipeline import PageWanted
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, Event, Page
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Document, Event, Page
 
 DEMO = Path(__file__).parents[2] / "demo"
 SIDES = 12

@@ -15,7 +15,8 @@ from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.columns import now
-from zestpail.store.tables import Document, DocumentState
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document
 
 
 @pytest.fixture

@@ -17,7 +17,8 @@ from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people.people import SignedIn
 from zestpail.desk.review import desk
 from zestpail.store import Store
-from zestpail.store.tables import Document, DocumentState
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document
 
 
 @contextmanager

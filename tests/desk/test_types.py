@@ -19,7 +19,8 @@ from zestpail.desk.types.bench.view import bench_view
 from zestpail.desk.types.comparison import compared
 from zestpail.desk.types.samples import Label
 from zestpail.store import Store
-from zestpail.store.tables import Document, Page, Sample, SampleState
+from zestpail.store.states import SampleState
+from zestpail.store.tables import Document, Page, Sample
 
 
 def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: SignedIn) -> None:

@@ -33,7 +33,8 @@ from zestpail.desk.types import drafts
 from zestpail.desk.types.bench.view import bench_view
 from zestpail.store import Store, open_store
 from zestpail.store.migrate import migrate
-from zestpail.store.tables import Delivery, DeliveryState, Document, Lane
+from zestpail.store.states import DeliveryState
+from zestpail.store.tables import Delivery, Document, Lane
 
 INES = SignedIn(1, "Ines Okafor")
 KEY = "fuel-delivery-note"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from datetime import datetime
-from enum import StrEnum
 from typing import Any
 
 from sqlalchemy import BigInteger, Column, Index, Integer, UniqueConstraint
@@ -20,69 +19,18 @@ from zestpail.delivery import AnyPlan, Receipt
 from zestpail.store.columns import json_column, moment, states, typed_column
 from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.states import (
+    DeliveryState,
+    DocumentState,
+    FileState,
+    PageState,
+    SampleRole,
+    SampleState,
+    ValueState,
+)
 
 # Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
 _DOCUMENT_VERSION, _DRAFT_VERSION = (Column("version", Integer, nullable=False) for _ in range(2))
-
-
-class FileState(StrEnum):
-    """waiting → opened (→ split → opened) | refused."""
-
-    WAITING = "waiting"
-    OPENED = "opened"
-    SPLIT = "split"
-    """Split into documents, which go on when a person has looked at the splits."""
-    REFUSED = "refused"
-
-
-class PageState(StrEnum):
-    """waiting → read | failed."""
-
-    WAITING = "waiting"
-    READ = "read"
-    FAILED = "failed"
-
-
-class DocumentState(StrEnum):
-    """reading → review ⇄ settled → delivered; settled → stuck → settled; reading → unreadable.
-
-    reading | review ⇄ dissolved: all of its pages went to other documents.
-    """
-
-    READING = "reading"
-    UNREADABLE = "unreadable"
-    REVIEW = "review"
-    SETTLED = "settled"
-    DELIVERED = "delivered"
-    STUCK = "stuck"
-    DISSOLVED = "dissolved"
-
-
-class SampleState(StrEnum):
-    WAITING = "waiting"
-    READY = "ready"
-    REFUSED = "refused"
-
-
-class SampleRole(StrEnum):
-    TRAINING = "training"
-    TEST = "test"
-
-
-class ValueState(StrEnum):
-    """doubtful ⇄ settled."""
-
-    DOUBTFUL = "doubtful"
-    SETTLED = "settled"
-
-
-class DeliveryState(StrEnum):
-    """waiting → sent | failed → waiting; any → recalled → waiting: what lies over there already is to be removed."""
-
-    WAITING = "waiting"
-    SENT = "sent"
-    FAILED = "failed"
-    RECALLED = "recalled"
 
 
 class Person(SQLModel, table=True):

@@ -16,17 +16,8 @@ from zestpail.core.kinds import Amount, Date, Style
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
-from zestpail.store.tables import (
-    ArrivedFile,
-    Batch,
-    Document,
-    DocumentState,
-    FieldValue,
-    Lane,
-    Page,
-    ReadingText,
-    TableRow,
-)
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Page, ReadingText, TableRow
 
 MOST = 50
 AROUND = 5

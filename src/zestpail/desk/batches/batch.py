@@ -19,18 +19,8 @@ from zestpail.store import Store
 from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.queries.documents import pages_of, values_of
 from zestpail.store.queries.pages import pages_of_stack
-from zestpail.store.tables import (
-    ArrivedFile,
-    Batch,
-    Document,
-    DocumentState,
-    Event,
-    FileState,
-    Lane,
-    Page,
-    PageState,
-    Person,
-)
+from zestpail.store.states import DocumentState, FileState, PageState
+from zestpail.store.tables import ArrivedFile, Batch, Document, Event, Lane, Page, Person
 
 
 @dataclass(frozen=True)

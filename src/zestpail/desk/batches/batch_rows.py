@@ -14,7 +14,8 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
-from zestpail.store.tables import ArrivedFile, Batch, Document, DocumentState, FileState, Lane, Page, Person
+from zestpail.store.states import DocumentState, FileState
+from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, Person
 
 RECENT = timedelta(hours=24)
 PER_PAGE = 50

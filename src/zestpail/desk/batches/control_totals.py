@@ -16,7 +16,8 @@ from zestpail.desk.documents.context import revision_for
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
 from zestpail.store.queries.documents import values_of
-from zestpail.store.tables import Batch, Document, DocumentState, Lane
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Batch, Document, Lane
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,8 @@ from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import forget_unused, reading_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, Page, PageState
+from zestpail.store.states import DocumentState, PageState
+from zestpail.store.tables import ArrivedFile, Document, Page
 
 LEAST = 4.0
 """Points that a drawn box is wide and high at least."""

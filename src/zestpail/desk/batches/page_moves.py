@@ -25,17 +25,8 @@ from zestpail.desk.documents.transitions import (
 from zestpail.store import Store
 from zestpail.store.columns import put_back, saved
 from zestpail.store.jobs import Priority, defer
-from zestpail.store.tables import (
-    ArrivedFile,
-    CheckResult,
-    Document,
-    DocumentState,
-    FieldValue,
-    FileState,
-    Page,
-    PageState,
-    TableRow,
-)
+from zestpail.store.states import DocumentState, FileState, PageState
+from zestpail.store.tables import ArrivedFile, CheckResult, Document, FieldValue, Page, TableRow
 
 Side = Literal["before", "after"]
 CHANGEABLE = (DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)

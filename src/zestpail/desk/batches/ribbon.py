@@ -13,7 +13,8 @@ from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.queries.pages import pages_of_stack
-from zestpail.store.tables import ArrivedFile, Batch, Document, FileState, Lane, Page, PageState, TypeRevision
+from zestpail.store.states import FileState, PageState
+from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, TypeRevision
 
 
 @dataclass(frozen=True)

@@ -14,14 +14,8 @@ from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
 from zestpail.store.queries.review_queue import count_in_state
-from zestpail.store.tables import (
-    ArrivedFile,
-    DocumentState,
-    FileState,
-    Lane,
-    Page,
-    PageState,
-)
+from zestpail.store.states import DocumentState, FileState, PageState
+from zestpail.store.tables import ArrivedFile, Lane, Page
 
 MOST_BATCHES = 30
 

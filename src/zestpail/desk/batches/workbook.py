@@ -17,7 +17,8 @@ from zestpail.desk.documents.table_rows import plain
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.queries.documents import rows_of, values_of
-from zestpail.store.tables import ArrivedFile, Batch, Document, DocumentState
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Batch, Document
 
 ALWAYS = (Column("Document"), Column("File"), Column("State"))
 

@@ -42,7 +42,8 @@ from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries.deliveries import current_deliveries, promised_names
 from zestpail.store.queries.documents import pages_of, rows_of, values_of
-from zestpail.store.tables import Delivery, DeliveryState, Document, DocumentState, Lane
+from zestpail.store.states import DeliveryState, DocumentState
+from zestpail.store.tables import Delivery, Document, Lane
 
 log = structlog.get_logger()
 READY = (DocumentState.SETTLED, DocumentState.STUCK)

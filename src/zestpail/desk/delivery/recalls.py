@@ -12,7 +12,8 @@ from zestpail.delivery import AnyPlan, Outlets
 from zestpail.desk.documents.audit import note
 from zestpail.store import Store
 from zestpail.store.queries.deliveries import deliveries_of
-from zestpail.store.tables import ArrivedFile, Delivery, DeliveryState, Document, LaneTrial, Sample
+from zestpail.store.states import DeliveryState
+from zestpail.store.tables import ArrivedFile, Delivery, Document, LaneTrial, Sample
 
 
 def recall(store: Store, outlets: Outlets, document_id: int) -> None:

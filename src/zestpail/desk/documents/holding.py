@@ -7,10 +7,7 @@ from datetime import timedelta
 from sqlmodel import Session
 
 from zestpail.store.columns import now
-from zestpail.store.tables import (
-    Document,
-    Person,
-)
+from zestpail.store.tables import Document, Person
 
 HOLD = timedelta(minutes=10)
 """After so long without a sign of life a document is free for others."""

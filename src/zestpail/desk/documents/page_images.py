@@ -13,9 +13,7 @@ from PIL import Image
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Blobs, Store
-from zestpail.store.tables import (
-    Page,
-)
+from zestpail.store.tables import Page
 
 WIDTHS = (600, 900, 1200, 1800, 2600)
 """Page images are served in these widths, so that they can be kept by browsers."""

@@ -12,7 +12,8 @@ from zestpail.core.tables import ExtractedTable, Row, Table
 from zestpail.store.columns import put_back, saved
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import rows_of
-from zestpail.store.tables import Document, TableRow, ValueState
+from zestpail.store.states import ValueState
+from zestpail.store.tables import Document, TableRow
 
 Plain = dict[str, list[dict[str, str | None]]]
 _SAVED = ("table", "position", "page", "box", "cells", "state")

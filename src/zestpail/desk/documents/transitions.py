@@ -9,7 +9,8 @@ from zestpail.desk.documents.messages import NotDone
 from zestpail.store.columns import now
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.queries.deliveries import current_deliveries
-from zestpail.store.tables import DeliveryState, Document, DocumentState
+from zestpail.store.states import DeliveryState, DocumentState
+from zestpail.store.tables import Document
 
 BEFORE = "before"
 """Digest of content that was sent before digests were kept."""

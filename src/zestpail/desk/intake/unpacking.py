@@ -9,7 +9,8 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
-from zestpail.store.tables import ArrivedFile, FileState
+from zestpail.store.states import FileState
+from zestpail.store.tables import ArrivedFile
 
 
 def unpack(store: Store, file_id: int, package: Package) -> None:

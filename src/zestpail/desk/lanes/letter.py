@@ -31,7 +31,8 @@ from zestpail.desk.lanes.sentences import Line, setting_lines
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
 from zestpail.store.queries.types import newest_revisions
-from zestpail.store.tables import Batch, Document, DocumentState, Lane, LaneTrial, TypeRevision
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Batch, Document, Lane, LaneTrial, TypeRevision
 
 RECENT = 200
 """Documents of a lane that are looked at for what sheets give."""

@@ -16,7 +16,8 @@ from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import pages_of
 from zestpail.store.queries.types import last_revision, newest_revisions
-from zestpail.store.tables import ArrivedFile, Batch, Document, DocumentState, Page
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Batch, Document, Page
 
 COMPARED = 8
 """Documents that both revisions are tried on."""

@@ -35,19 +35,8 @@ from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import pages_of
 from zestpail.store.queries.duplicates import duplicates_of
-from zestpail.store.tables import (
-    ABOUT_PAGES,
-    SPLIT_DOUBT,
-    ArrivedFile,
-    CheckResult,
-    Document,
-    DocumentState,
-    FieldValue,
-    FileState,
-    Page,
-    PageState,
-    ValueState,
-)
+from zestpail.store.states import DocumentState, FileState, PageState, ValueState
+from zestpail.store.tables import ABOUT_PAGES, SPLIT_DOUBT, ArrivedFile, CheckResult, Document, FieldValue, Page
 
 
 def extract_document(store: Store, document_id: int) -> None:

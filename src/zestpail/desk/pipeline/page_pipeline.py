@@ -20,7 +20,7 @@ from zestpail.core.reading.preparation.edits import UNTOUCHED, PageEdits
 from zestpail.core.reading.preparation.prepare import bitonal
 from zestpail.core.reading.read import ReadPage, Way, read_page
 from zestpail.store import Blobs
-from zestpail.store.tables import PageState
+from zestpail.store.states import PageState
 
 THUMBNAIL = 220
 """Pixels on the longer side."""

@@ -17,13 +17,8 @@ from zestpail.desk.pipeline.page_pipeline import PageWanted, blobs_in, failed, r
 from zestpail.desk.pipeline.split import begin_pages
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
-from zestpail.store.tables import (
-    ArrivedFile,
-    Document,
-    FileState,
-    Page,
-    PageState,
-)
+from zestpail.store.states import FileState, PageState
+from zestpail.store.tables import ArrivedFile, Document, Page
 
 
 def open_file(store: Store, file_id: int) -> None:

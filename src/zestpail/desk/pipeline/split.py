@@ -18,7 +18,8 @@ from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.pages import pages_of_stack
-from zestpail.store.tables import ArrivedFile, Document, DocumentState, FileState, Page, PageState
+from zestpail.store.states import DocumentState, FileState, PageState
+from zestpail.store.tables import ArrivedFile, Document, Page
 
 
 def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:

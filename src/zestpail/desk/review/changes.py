@@ -27,7 +27,8 @@ from zestpail.desk.documents.table_rows import (
 from zestpail.store.columns import put_back, saved
 from zestpail.store.queries.documents import checks_of, values_of
 from zestpail.store.queries.duplicates import duplicates_of
-from zestpail.store.tables import CheckResult, Document, FieldValue, ValueState
+from zestpail.store.states import ValueState
+from zestpail.store.tables import CheckResult, Document, FieldValue
 
 _SAVED = (
     "value", "raw", "page", "box", "state", "confidence", "finder", "reason", "doubt", "doubtful", "settled_by_id",

@@ -32,14 +32,8 @@ from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
 from zestpail.store.queries.review_queue import next_in_queue
-from zestpail.store.tables import (
-    CheckResult,
-    Document,
-    DocumentState,
-    FieldValue,
-    Page,
-    ValueState,
-)
+from zestpail.store.states import DocumentState, ValueState
+from zestpail.store.tables import CheckResult, Document, FieldValue, Page
 
 BY_PERSON = "person"
 """The finder of what a person set."""

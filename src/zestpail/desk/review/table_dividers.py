@@ -17,7 +17,8 @@ from zestpail.desk.review.desk import Seen, changing
 from zestpail.desk.review.table_edits import BY_HAND
 from zestpail.store import Store
 from zestpail.store.queries.documents import pages_of
-from zestpail.store.tables import Document, TableRow, ValueState
+from zestpail.store.states import ValueState
+from zestpail.store.tables import Document, TableRow
 
 
 def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x: float) -> str:

@@ -21,7 +21,8 @@ from zestpail.desk.documents.table_rows import (
 from zestpail.desk.review.desk import Change, Seen, changing
 from zestpail.store import Store
 from zestpail.store.queries.documents import pages_of
-from zestpail.store.tables import TableRow, ValueState
+from zestpail.store.states import ValueState
+from zestpail.store.tables import TableRow
 
 PlainRow = Mapping[str, str | None]
 BY_HAND = "set by a person"

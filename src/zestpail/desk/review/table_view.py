@@ -15,7 +15,8 @@ from zestpail.core.tables.found import Strip
 from zestpail.desk.documents.table_dividers import Divider, dividers_of
 from zestpail.desk.documents.table_rows import plain
 from zestpail.desk.review.table_edits import row_problem
-from zestpail.store.tables import TableRow, ValueState
+from zestpail.store.states import ValueState
+from zestpail.store.tables import TableRow
 
 CENTS = Decimal("0.02")
 """How far rounding may take a sum from what it should make."""

@@ -22,15 +22,8 @@ from zestpail.desk.review.desk import BY_PERSON
 from zestpail.desk.review.table_view import TableView, table_views
 from zestpail.store import Store
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
-from zestpail.store.tables import (
-    ArrivedFile,
-    CheckResult,
-    Document,
-    DocumentState,
-    FieldValue,
-    Person,
-    ValueState,
-)
+from zestpail.store.states import DocumentState, ValueState
+from zestpail.store.tables import ArrivedFile, CheckResult, Document, FieldValue, Person
 
 CardState = Literal["settled", "doubtful", "fails"]
 SNIPPET_MARGIN = 5.0

@@ -22,7 +22,8 @@ from zestpail.desk.types.drafts import exported, import_type
 from zestpail.desk.types.samples import keep_sample
 from zestpail.store import Store
 from zestpail.store.queries.samples import samples_of
-from zestpail.store.tables import Sample, SampleRole
+from zestpail.store.states import SampleRole
+from zestpail.store.tables import Sample
 
 TYPE = "type.json"
 MOST_JSON, MOST_SAMPLES, MOST_BYTES = 2_000_000, 2000, 1_000_000_000

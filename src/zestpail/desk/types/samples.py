@@ -27,7 +27,8 @@ from zestpail.store import Blobs, Store
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.notices import changed
 from zestpail.store.queries.samples import pages_of_sample, samples_of
-from zestpail.store.tables import ArrivedFile, Document, Page, PageState, Sample, SampleRole, SampleState
+from zestpail.store.states import PageState, SampleRole, SampleState
+from zestpail.store.tables import ArrivedFile, Document, Page, Sample
 
 READ_OFF = ("place", "state", "problem", "image", "thumbnail", "reading", "width", "height", "source")
 """What a page has of its reading, which it takes along."""

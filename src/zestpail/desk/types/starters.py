@@ -17,7 +17,8 @@ from zestpail.desk.types import samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.queries.types import last_revision
-from zestpail.store.tables import PageState, Sample, SampleState, TypeDraft
+from zestpail.store.states import PageState, SampleState
+from zestpail.store.tables import Sample, TypeDraft
 
 
 @dataclass(frozen=True)

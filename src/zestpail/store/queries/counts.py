@@ -8,7 +8,8 @@ from datetime import datetime
 from sqlalchemy import ColumnElement
 from sqlmodel import Session, and_, col, func, or_, select
 
-from zestpail.store.tables import ArrivedFile, Batch, Document, DocumentState, FileState, Page, PageState
+from zestpail.store.states import DocumentState, FileState, PageState
+from zestpail.store.tables import ArrivedFile, Batch, Document, Page
 
 UNDECIDED: ColumnElement[bool] = or_(
     col(Page.state) == PageState.WAITING, and_(col(Page.document_id).is_(None), col(Page.left_out).is_(None))

@@ -4,12 +4,7 @@ from __future__ import annotations
 
 from sqlmodel import Session, col, select
 
-from zestpail.store.tables import (
-    CheckResult,
-    FieldValue,
-    Page,
-    TableRow,
-)
+from zestpail.store.tables import CheckResult, FieldValue, Page, TableRow
 
 
 def pages_of(session: Session, document_id: int) -> list[Page]:

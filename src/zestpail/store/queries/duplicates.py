@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from sqlmodel import Session, col, select
 
 from zestpail.core.checks import Before
-from zestpail.store.tables import ArrivedFile, Delivery, Document, DocumentState, FieldValue, TypeRevision
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Delivery, Document, FieldValue, TypeRevision
 
 GONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
 

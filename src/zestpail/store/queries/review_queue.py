@@ -6,7 +6,8 @@ from datetime import datetime
 
 from sqlmodel import Session, col, func, or_, select, tuple_
 
-from zestpail.store.tables import Batch, Document, DocumentState, Lane
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Batch, Document, Lane
 
 
 def next_in_queue(

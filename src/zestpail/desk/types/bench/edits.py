@@ -22,7 +22,7 @@ from zestpail.desk.types.drafts import change, draft_of, subject_of
 from zestpail.desk.types.samples import Label, kept_label, proof_samples, put_label
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample
-from zestpail.store.tables import PageState
+from zestpail.store.states import PageState
 
 
 @dataclass(frozen=True)

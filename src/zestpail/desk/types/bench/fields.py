@@ -34,7 +34,7 @@ from zestpail.desk.types.drafts import draft_type
 from zestpail.desk.types.samples import Label, proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
-from zestpail.store.tables import PageState
+from zestpail.store.states import PageState
 
 MOST_OFFERS = 4
 

@@ -28,7 +28,7 @@ from zestpail.desk.types.drafts import draft_type
 from zestpail.desk.types.samples import Label
 from zestpail.store import Store
 from zestpail.store.queries.samples import samples_of
-from zestpail.store.tables import SampleState
+from zestpail.store.states import SampleState
 
 MOST_TEXTS = 60
 LEAST_SHOWN = 0.3

@@ -15,7 +15,8 @@ from zestpail.desk.types.drafts import draft_of, type_of_draft
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
-from zestpail.store.tables import PageState, Sample, SampleState
+from zestpail.store.states import PageState, SampleState
+from zestpail.store.tables import Sample
 
 AROUND = 6.0
 """Points of paper around a value."""

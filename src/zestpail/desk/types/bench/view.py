@@ -34,7 +34,8 @@ from zestpail.desk.types.drafts import draft_of, subject_of, type_of_draft
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
-from zestpail.store.tables import PageState, Sample, SampleRole, SampleState
+from zestpail.store.states import PageState, SampleRole, SampleState
+from zestpail.store.tables import Sample
 
 MOST_PINS = 5
 NEARLY = 0.97
