@@ -11,9 +11,10 @@ from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
 CODES = (
-    "AED", "AUD", "BGN", "BRL", "CAD", "CHF", "CLP", "CNY", "COP", "CZK", "DKK", "EGP", "EUR", "GBP", "HKD", "HUF",
-    "IDR", "ILS", "INR", "ISK", "JPY", "KRW", "MAD", "MXN", "MYR", "NOK", "NZD", "PLN", "QAR", "RON", "RSD", "SAR",
-    "SEK", "SGD", "THB", "TND", "TWD", "UAH", "USD", "UYU", "VND", "ZAR",
+    "AED", "ARS", "AUD", "BGN", "BRL", "CAD", "CHF", "CLP", "CNY", "COP", "CZK", "DKK", "EGP", "EUR",
+    "GBP", "HKD", "HUF", "IDR", "ILS", "INR", "ISK", "JPY", "KES", "KRW", "MAD", "MXN", "MYR", "NGN",
+    "NOK", "NZD", "PLN", "PYG", "QAR", "RON", "RSD", "SAR", "SEK", "SGD", "THB", "TND", "TWD", "UAH",
+    "USD", "UYU", "VND", "ZAR",
 )  # fmt: skip
 SIGNS = {
     "€": "EUR",
@@ -29,7 +30,7 @@ SIGNS = {
 UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5, "kr": 0.5}
 """Signs that several currencies share, or that stand for other things."""
 SHARED = {
-    "$": ("USD", "AUD", "CAD", "HKD", "MXN", "NZD", "SGD", "TWD", "CLP", "COP", "UYU"),
+    "$": ("USD", "ARS", "AUD", "CAD", "HKD", "MXN", "NZD", "SGD", "TWD", "CLP", "COP", "UYU"),
     "¥": ("JPY", "CNY"),
     "kr": ("SEK", "DKK", "ISK", "NOK"),
 }
