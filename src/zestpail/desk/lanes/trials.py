@@ -198,7 +198,7 @@ def _document(
     taken.add(str(path))
     doubts = [document_pages.doubt] if document_pages.doubt else []
     if document_pages.mail and not lane_settings.may_mail(document_pages.mail):
-        doubts.append(f"its sheet asks to send it to {document_pages.mail}, to whom this letter lets nothing be sent")
+        doubts.append(f"its sheet asks to send it to {document_pages.mail}, an address that the lane does not allow")
     doubts += (
         [] if revision else [f"its sheet asks for the type {document_pages.type}, with which this lane does not read"]
     )
