@@ -28,7 +28,7 @@ def print_sheets(
         names = type_names(session)
         lane_settings, address = lane_of_key(session, lane).settings, mail.strip()
     if address and not lane_settings.may_mail(address):
-        raise NotDone(f"The letter of this lane lets nothing be sent to {address[:80]}. Put it there first.")
+        raise NotDone(f"{address[:80]} is an address that the lane does not allow. Allow it in its settings first.")
     if address and not separators:
         separators = [ANY_TYPE]
     unknown = [key for key in separators if key != ANY_TYPE and key not in names]

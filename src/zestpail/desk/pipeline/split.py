@@ -120,7 +120,7 @@ def _document(
         revision = revision_for(session, lane_settings)
         doubt = f"Its sheet asks for the type {document_pages.type}, with which this lane does not read"
     if document_pages.mail and not lane_settings.may_mail(document_pages.mail):
-        doubt = f"Its sheet asks to send it to {document_pages.mail}, to whom this lane's letter lets nothing be sent"
+        doubt = f"Its sheet asks to send it to {document_pages.mail}, an address that the lane does not allow"
     origin = DocumentOrigin(
         why=document_pages.why,
         given={**file.given, **document_pages.values},
