@@ -248,6 +248,104 @@ def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Ser
     assert ines.complaints() == []
 
 
+def test_8b_what_is_delivered_is_corrected_and_delivered_again(ines: AtTheBrowser, server: Server) -> None:
+    ines.open("/batches/1")
+    opened = document(ines, "bight-04.pdf")
+    assert fetched(ines, f"{opened} .receipt a[target]") == (200, "application/pdf", "inline")
+    assert fetched(ines, f"{opened} .receipt a[download]") == (200, "application/pdf", "attachment")
+    assert fetched(ines, "a[href$='/sheet']")[0] == 200
+    folder = server.delivered / "supplier-invoices"
+    before = {path: path.read_bytes() for path in folder.glob("*/*.pdf")}
+    ines.press(f"{opened} form[action$='/correct'] button")
+    ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "the document is open again")
+    ines.press("#card-invoice_number .line")
+    ines.keys("e")
+    ines.ctrl("a")
+    ines.keys("BB-20983-A")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.text("h1") == "Nothing to review", "done")
+    ines.open("/batches/1")
+    ines.until(lambda: "Version 2" in ines.text("#contents"), "the new version is there, the old one beside it", 120)
+    assert ines.text(document(ines, "bight-04.pdf")).count("Delivered as") == 2
+    assert "BB-20983 → BB-20983-A" in ines.text(".trail")
+    assert ines.axe() == []
+    assert {path: path.read_bytes() for path in before} == before, "what went out before is kept as it was"
+    assert len(list(folder.glob("*/*.pdf"))) == len(before) + 1
+    rows = list(csv.DictReader((folder / "supplier-invoices.csv").open(encoding="utf-8", newline="")))
+    numbers = [row["Invoice number"] for row in rows]
+    assert (len(rows), numbers.count("BB-20983-A"), numbers.count("BB-20983")) == (8, 1, 0), "the row is replaced"
+
+
+def document(ines: AtTheBrowser, file: str) -> str:
+    """The selector of the batch's file of that name."""
+    names = ines.until(lambda: [one.text for one in ines.all(".file h3")], "the files of the batch")
+    return f".file:nth-of-type({[name.split()[0] for name in names].index(file) + 1})"
+
+
+def fetched(ines: AtTheBrowser, link: str) -> tuple[int, str, str]:
+    """What a link answers: state, kind, and whether it is shown or saved."""
+    ines.one(link)
+    status, kind, shown = ines.driver.execute_async_script(
+        """const [css, done] = arguments;
+        fetch(document.querySelector(css).href).then((a) =>
+          done([a.status, a.headers.get("content-type"), a.headers.get("content-disposition").split(";")[0]]))""", link
+    )  # fmt: skip
+    return int(status), str(kind), str(shown)
+
+
+def test_8c_what_was_is_found_by_words_numbers_and_batches(ines: AtTheBrowser) -> None:
+    for words, file in (("tarpaulin", "bight-04.pdf"), ("1,492.20", "bight-04.pdf"), ("5252,18", "hallig-02.pdf")):
+        ines.open("/")
+        ines.keys("/")
+        ines.keys(words, Keys.ENTER)
+        ines.until(lambda: f"“{words}”" in ines.text("h1"), "the answer")  # noqa: B023
+        assert file in [link.text for link in ines.all(".found li > a")], words
+    ines.keys("/")
+    ines.ctrl("a")
+    ines.keys("batch 1", Keys.ENTER)
+    ines.one("a.button[href='/batches/1']").click()
+    ines.says("#contents", "batch 1")
+    ines.open("/")
+    ines.one("a[href='/batches']").click()
+    ines.says("h1", "All batches")
+    assert ines.axe() == []
+    for choice, found in (("state", "review"), ("person", "nobody"), ("state", "delivered")):
+        ines.press(f"select[name={choice}] option[value={found}]")
+        ines.press(".control .button")
+        ines.until(lambda: f"{choice}={found}" in ines.driver.current_url, "the answer")  # noqa: B023
+        assert [link.text for link in ines.all(".batches td a")] == (["1"] if found == "delivered" else [])
+        ines.open("/batches")
+
+
+def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Server) -> None:
+    ines.open("/")
+    ines.one(".me a").click()
+    ines.says("h1", "People")
+    assert ines.axe() == []
+    for name, words in (("name", "Jun Marlow"), ("login", "jun"), ("password", "a long one")):
+        ines.one(f".control [name={name}]").send_keys(words, *([Keys.ENTER] if name == "password" else []))
+    ines.says(".batches", "jun")
+    ines.one("[aria-label='Name of jun']").send_keys(" Weir", Keys.ENTER)
+    ines.until(lambda: ines.one("[aria-label='Name of jun']").get_attribute("value") == "Jun Marlow Weir", "renamed")
+    ines.one("[aria-label='New password of jun']").send_keys("another one", Keys.ENTER)
+    driver = open_browser()
+    try:
+        jun = AtTheBrowser(driver, server.address)
+        jun.sign_in("jun", "a long one")
+        jun.says(".problem", "do not belong together")
+        jun.sign_in("jun", "another one")
+        jun.says(".me a", "Jun Marlow Weir")
+        ines.press("tr:has([aria-label='Name of jun']) form[action$='/disable'] button")
+        ines.says(".batches", "disabled")
+        jun.open("/batches")
+        jun.one("#login")
+        jun.sign_in("jun", "another one")
+        jun.one(".problem")
+    finally:
+        driver.quit()
+    assert ines.axe() == []
+
+
 def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, demo: Path) -> None:
     ines.open("/")
     bad = write_bad_files(tmp_path)

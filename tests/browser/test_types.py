@@ -281,3 +281,32 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
             ines.says("main", details)
     ines.until(lambda: "/types/fuel-delivery-note-2" in ines.driver.current_url)
     assert ines.complaints() == [] or all("409" in line for line in ines.complaints())
+
+
+def test_8_a_lane_says_that_a_newer_revision_is_published(ines: AtTheBrowser, demo: Path) -> None:
+    ines.open("/lanes")
+    ines.one("input[name=name]").send_keys("Fuel")
+    ines.press("select[name=type] option[value=fuel-delivery-note]")
+    ines.press(".control .button")
+    ines.says(".sentences-of-lane", "revision 2")
+    assert not ines.all(".newer"), "the lane began with the newest"
+    ines.open("/")
+    for lane, file in (("supplier-invoices", demo / "bight-04.pdf"), ("fuel", NOTES / SAMPLES[0])):
+        ines.one(f"#lane-{lane} input[type=file]").send_keys(str(file))
+        ines.until(lambda: ines.all(f"#lane-{lane} a[href='/review?lane={lane}']"), f"{lane} needs somebody", 300)  # noqa: B023
+    ines.press("#lane-fuel a[href='/review?lane=fuel']")
+    ines.until(lambda: ines.text(".strip .quiet").startswith(SAMPLES[0]), "a document of that lane")
+    ines.open("/types/fuel-delivery-note/revisions")
+    ines.one("#note").send_keys("as at first", Keys.ENTER)
+    ines.until(lambda: "as at first" in ines.text("table"), "revision 3")
+    ines.open("/lanes/fuel")
+    ines.says(".sentences-of-lane", "Revision 3 of Fuel delivery note is published; this lane uses revision 2.")
+    ines.press(".newer [hx-get]")
+    ines.says("#newest caption", "On the last 1 document this would change:")
+    assert "2026-02-18" in ines.text("#newest tbody tr td:last-child")
+    assert ines.axe() == []
+    ines.press(".newer .button")
+    ines.says(".strip", "1 change not active yet")
+    ines.press("form[action$='put-in-force'] button")
+    ines.says(".sentences-of-lane", "revision 3")
+    assert not ines.all(".newer")

@@ -348,10 +348,10 @@ def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server
     ines.press("#separation .button")
     ines.until(lambda: "every barcode that begins with QHB-" in ines.text(".sentences-of-lane"), "the rule")
     ines.press("[data-dialog=delivery]")
-    ines.press("#delivery select[name=parts] option[value=sticker]")
-    ines.press("#delivery label:nth-of-type(2) select[name=parts] option[value='']")
+    ines.one("#naming").send_keys(Keys.CONTROL, "a", Keys.BACKSPACE)
+    ines.press("#delivery [data-insert='{Sticker}']")
     ines.press("#delivery .button")
-    ines.until(lambda: "File a searchable PDF as sticker in sticker-pile" in ines.text(".sentences-of-lane"), "named")
+    ines.says(".sentences-of-lane", "File a searchable PDF as {Sticker} in sticker-pile")
     ines.press("form[action$='put-in-force'] button")
     ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")
     names = [f"QHB-{number}" for number in (101, 102, 103, 104, 104, 105)]
