@@ -194,7 +194,7 @@ def test_6_a_second_person_is_told_who_has_it(ines: AtTheBrowser, server: Server
         tomas.sign_in("tomas")
         tomas.one("#lanes")
         tomas.driver.get(ines.driver.current_url)
-        tomas.says(".held", "Ines Okafor is working on this document")
+        tomas.says(".held", "Ines Okafor has been working on this document since")
         assert tomas.one("#card-invoice_number input").get_attribute("readonly")
         assert tomas.axe() == []
         tomas.open("/review")

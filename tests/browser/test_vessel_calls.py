@@ -76,7 +76,7 @@ def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Ser
     ines.open(at)
     ines.says(".file", "blank × 45")
     trail = ines.text(".trail")
-    assert "separated" in trail
+    assert "stack split" in trail
     assert ines.axe() == []
     ines.open(f"{at}/ribbon")
     lying = [page for stretch in pages(ines) for page in stretch]

@@ -15,7 +15,8 @@ export function largePage() {
     init() {
       const root = this.$root;
       document.body.addEventListener("look-at-page", (event) => this.open(event.detail));
-      document.body.addEventListener(`live-batch-${root.dataset.batch}`, () => this.refresh());
+      for (const news of [`live-batch-${root.dataset.batch}`, "live-open"])
+        document.body.addEventListener(news, () => this.refresh());
       root.addEventListener("click", (event) => this.clicked(event));
       root.addEventListener("keydown", (event) => this.pressed(event));
       root.addEventListener("pointerdown", (event) => this.begin(event));

@@ -15,8 +15,8 @@ export function ribbon() {
     drag: null,
 
     init() {
-      document.body.addEventListener(`live-batch-${this.$root.dataset.batch}`, () => this.ask());
-      document.body.addEventListener("pages-changed", () => this.ask());
+      for (const news of [`live-batch-${this.$root.dataset.batch}`, "live-open", "pages-changed"])
+        document.body.addEventListener(news, () => this.ask());
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("dblclick", (event) => this.look(event.target.closest(".tile")));
       this.$root.addEventListener("keydown", (event) => this.pressed(event));
@@ -148,7 +148,7 @@ export function ribbon() {
 
     grasp(event) {
       const tile = event.target.closest(".tile");
-      if (event.button !== 0 || event.target.closest("button, a, dialog, form, header")) return;
+      if (event.button !== 0 || event.target.closest("[data-act], button, a, dialog, form, header")) return;
       this.drag = { tile, x: event.clientX, y: event.clientY, moving: false };
     },
 

@@ -27,10 +27,11 @@ export function afterwards() {
   return {
     init() {
       offerTakeBack();
-      document.body.addEventListener("live-today", async () => {
+      const goOn = async () => {
         const answer = await fetch("/review", { redirect: "manual" });
         if (answer.type === "opaqueredirect" && !document.querySelector(".toast.shown")) location.assign("/review");
-      });
+      };
+      for (const news of ["live-today", "live-open"]) document.body.addEventListener(news, goOn);
     },
   };
 }

@@ -1,27 +1,19 @@
 // What changed elsewhere comes as server-sent events and goes out as DOM events: "batch 12" as "live-batch-12".
-// A hidden tab listens to nothing: browsers allow few connections to one place. When it comes back it asks anew.
-
-const ALWAYS = ["today"];
+// What happened while nobody listened (before the first connection, after a lost one, in a hidden tab) was not heard:
+// each connection goes out as "live-open", on which every part that is kept current asks anew.
+// A hidden tab listens to nothing: browsers allow few connections to one place.
 
 export function listen() {
   let source = null;
   const tell = (topic) =>
     document.body.dispatchEvent(new CustomEvent(`live-${topic.replaceAll(" ", "-")}`));
-  const everything = () => {
-    ALWAYS.forEach(tell);
-    document.querySelectorAll("[hx-trigger^='live-batch']").forEach((part) =>
-      tell(part.getAttribute("hx-trigger").split(" ")[0].slice("live-".length)));
-  };
   const open = () => {
     if (source) return;
-    let before = false;
     source = new EventSource("/live");
     source.onmessage = (event) => tell(event.data);
     source.onopen = () => {
-      if (before) everything();
-      before = true;
       document.body.dataset.live = "yes";
-      tell("open"); // what happened between drawing the page and listening was not heard
+      tell("open");
     };
   };
   const close = () => {
@@ -31,11 +23,9 @@ export function listen() {
   };
   document.addEventListener("visibilitychange", () => {
     if (document.hidden) close();
-    else {
-      open();
-      everything();
-    }
+    else open();
   });
   window.addEventListener("pagehide", close);
+  window.addEventListener("pageshow", open); // a page that comes back as it was left, too
   open();
 }
