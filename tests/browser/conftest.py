@@ -114,7 +114,7 @@ def demo_server() -> Iterator[Server]:
         *(places[words] for words in PLACES), data / "said.log",
     )  # fmt: skip
     process.send_signal(signal.SIGINT)
-    assert process.wait(90) == 0
+    assert process.wait(180) == 0
     shutil.rmtree(data, ignore_errors=True)
 
 

@@ -45,7 +45,7 @@ def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, serv
     ines.one("input[type=file]").send_keys("\n".join(str(demo / name) for name in DROPPED))
     ines.until(lambda: ines.text(".progress") == "8 files kept", "all files kept")
     ines.until(lambda: "need you" in ines.text(".standing"), "a first doubt, shown without reloading")
-    ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 300)
+    ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 900)
     ines.until(lambda: "5 delivered" in ines.text(".standing"), "what is sure is delivered")
     ines.says(".standing", "3 need you")
     assert ines.axe() == []
@@ -265,7 +265,7 @@ def test_8b_what_is_delivered_is_corrected_and_delivered_again(ines: AtTheBrowse
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: ines.text("h1") == "Nothing to review", "done")
     ines.open("/batches/1")
-    ines.until(lambda: "Version 2" in ines.text("#contents"), "the new version is there, the old one beside it", 120)
+    ines.until(lambda: "Version 2" in ines.text("#contents"), "the new version is there, the old one beside it")
     assert ines.text(document(ines, "bight-04.pdf")).count("Delivered as") == 2
     assert "BB-20983 → BB-20983-A" in ines.text(".trail")
     assert ines.axe() == []

@@ -37,7 +37,7 @@ def begin(ines: AtTheBrowser, name: str, *files: Path) -> None:
     ines.one("#name").send_keys(name, Keys.ENTER)
     ines.until(lambda: "/types/" in ines.driver.current_url, "the bench")
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
-    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 300)
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 900)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0])
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
 
@@ -120,7 +120,7 @@ def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, shared_se
             ines.text("#lane-supplier-statements .stations b") == "1" and ines.all("#lane-supplier-statements.idle")
         ),
         "delivered",
-        300,
+        900,
     )
     folder = shared_server.delivered / "supplier-statements"
     with (folder / "supplier-statements-entries.csv").open(encoding="utf-8", newline="") as file:
@@ -139,7 +139,7 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.open("/")
     file = FILES / "supplier-invoices" / "bight-04.pdf"
     ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
-    ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 300)
+    ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 900)
     ines.one(".batches tbody a").click()
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
@@ -227,7 +227,7 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     ines.press("form[action='/types/starters/supplier-invoice'] button")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".samples input[type=file]"), "the bench")
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
-    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 300)
+    ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 900)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0] + "?field=lines")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, "#card-lines.active"), "the table at hand")
     shown = {

@@ -57,7 +57,7 @@ def test_1_a_type_is_begun_and_its_samples_are_read(ines: AtTheBrowser) -> None:
     ines.until(lambda: "/types/fuel-delivery-note" in ines.driver.current_url)
     ines.says(".no-sample", "Drop a few below")
     ines.one(".samples input[type=file]").send_keys("\n".join([*(str(NOTES / name) for name in SAMPLES), __file__]))
-    ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 300)
+    ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 900)
     ines.until(
         lambda: "neither a PDF nor a picture" in ines.text(".cell.refused"), "the seventh is refused with its reason"
     )
@@ -293,7 +293,7 @@ def test_8_a_lane_says_that_a_newer_revision_is_published(ines: AtTheBrowser, de
     ines.open("/")
     for lane, file in (("supplier-invoices", demo / "bight-04.pdf"), ("fuel", NOTES / SAMPLES[0])):
         ines.one(f"#lane-{lane} input[type=file]").send_keys(str(file))
-        ines.until(lambda: ines.all(f"#lane-{lane} a[href='/review?lane={lane}']"), f"{lane} needs somebody", 300)  # noqa: B023
+        ines.until(lambda: ines.all(f"#lane-{lane} a[href='/review?lane={lane}']"), f"{lane} needs somebody", 900)  # noqa: B023
     ines.press("#lane-fuel a[href='/review?lane=fuel']")
     ines.until(lambda: ines.text(".strip .quiet").startswith(SAMPLES[0]), "a document of that lane")
     ines.open("/types/fuel-delivery-note/revisions")

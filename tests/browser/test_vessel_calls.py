@@ -64,7 +64,7 @@ def test_1_bundles_are_cut_and_filed_in_one_pass(ines: AtTheBrowser, server: Ser
     at = (ines.one("#scan a[href^='/batches/']").get_attribute("href") or "").removeprefix(ines.address)
     ines.open("/")
     ines.until(lambda: "being read" in ines.text(".batches"), "live progress")
-    ines.until(lambda: f"{len(truth['documents'])} delivered" in ines.text(".batches"), "all documents", 300)
+    ines.until(lambda: f"{len(truth['documents'])} delivered" in ines.text(".batches"), "all documents", 900)
     folder = server.delivered / "vessel-calls"
     filed = sorted(str(path.relative_to(folder)) for path in folder.rglob("*.pdf"))
     names = {"crew-list": "Crew list", "pilot-ticket": "Pilot ticket"}
@@ -102,7 +102,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("#delivery .button")
     ines.until(lambda: "2 changes not active yet" in ines.text(".strip"), "more of the draft")
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
-    ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 300)
+    ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 900)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
     ines.says("#trial .tree", "Maren Tide/2026/03/Crew list.pdf")
     assert ines.axe() == []
@@ -128,7 +128,7 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     )
     first, second, third = (sides(12)[at] for at in (4, 6, 10))
     at = batch(ines, scan(tmp_path / "own sheets.tif", [cover, pilot, first, second, any_sheet, third]))
-    ines.until(lambda: "1 stack to check" in ines.text(".batches"), "it waits for a look", 300)
+    ines.until(lambda: "1 stack to check" in ines.text(".batches"), "it waits for a look", 900)
     ines.open(f"{at}/ribbon")
     ines.says(".pile", "6 pages: 2 documents, 3 pages left out")
     headers = [header.text for header in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
@@ -170,16 +170,14 @@ def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) 
     before = picture(ines, three)
     ines.press(f"[data-page='{three}'] img")
     ines.keys("t")
-    ines.until(lambda: picture(ines, three) != before, "turned and read", 300)
+    ines.until(lambda: picture(ines, three) != before, "turned and read", 900)
     ines.ctrl("z")
     ines.until(lambda: picture(ines, three) == before, "turned back")
     ines.press(".look .button")
     ines.until(lambda: not ines.driver.find_elements(By.CSS_SELECTOR, ".look"), "it has gone on")
     assert [stretch for stretch in pages(ines) if one in stretch] == [[one, two]]
     folder = server.delivered / "vessel-calls" / "Grey Heron" / "2026" / "05"
-    ines.until(
-        lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed", 60
-    )
+    ines.until(lambda: {path.name for path in folder.glob("*.pdf")} == {"Pilot ticket.pdf", "Crew list.pdf"}, "filed")
 
     def sent() -> list[list[str]]:
         mails = httpx.get(f"{server.mailbox}/mails", trust_env=False).json()
@@ -249,7 +247,7 @@ def scan(file: Path, pages_of_it: list[Image.Image]) -> Path:
 
 def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path: Path) -> None:
     at = batch(ines, scan(tmp_path / "crew.tif", [sides(8)[4], sides(8)[6]]))
-    ines.until(lambda: "1 stack to check" in ines.text(".batches tbody tr:first-child"), "it waits for a look", 300)
+    ines.until(lambda: "1 stack to check" in ines.text(".batches tbody tr:first-child"), "it waits for a look", 900)
     ines.open(f"{at}/ribbon")
     ((page, _),) = pages(ines)
     ines.complaints()  # what the tests before provoked is none of ours
@@ -272,7 +270,7 @@ def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path:
         def message() -> bool:
             return (what in ", ".join(one.text for one in ines.all(".done, .notes"))) == there
 
-        ines.until(lambda: ines.all(".whole-page img") and message(), f"{what}: {there}", 300)
+        ines.until(lambda: ines.all(".whole-page img") and message(), f"{what}: {there}", 900)
 
     ines.press("[data-tool='black out']")
     drawn(secret[1] - 2, secret[2] - 2, secret[3] + 2, secret[4] + 2)
@@ -296,7 +294,7 @@ def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path:
     ines.says(f"[data-page='{page}']", "blacked out")
     ines.press(f"[data-page='{page}'] img")
     ines.keys("t")
-    ines.until(lambda: "being read" not in ines.text(f"[data-page='{page}']"), "turned", 300)
+    ines.until(lambda: "being read" not in ines.text(f"[data-page='{page}']"), "turned", 900)
     assert ines.complaints() == []
 
 
@@ -318,8 +316,8 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
     with smtplib.SMTP("127.0.0.1", server.smtp_port) as sender:
         sender.send_message(message, to_addrs="vessel-calls@harbour.example")
     ines.open("/")
-    ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 300)
-    ines.until(lambda: "3 stacks to check" in ines.text(".batches tbody tr:first-child"), "attachments and text", 300)
+    ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 900)
+    ines.until(lambda: "3 stacks to check" in ines.text(".batches tbody tr:first-child"), "attachments and text", 900)
     ines.one(".batches tbody tr:first-child a").click()
     ines.says(".file", "unpacked; what was in it follows")
     folder = server.incoming / "vessel-calls"
@@ -330,7 +328,7 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
         file.flush()
         ines.open("/")
         file.write(whole[len(whole) // 2 :])
-    ines.until(lambda: "watched folder" in ines.text(".batches"), "it is taken when it is whole", 300)
+    ines.until(lambda: "watched folder" in ines.text(".batches"), "it is taken when it is whole", 900)
     ines.until((folder / "done" / "slow copy.tif").exists, "and moved")
 
 
@@ -357,7 +355,7 @@ def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server
     names = [f"QHB-{number}" for number in (101, 102, 103, 104, 104, 105)]
     ines.open("/")
     ines.one("#lane-sticker-pile input[type=file]").send_keys(str(scan(tmp_path / "pile.tif", stickered(names))))
-    ines.until(lambda: "6 delivered" in ines.text(".batches tbody tr:first-child"), "all documents", 300)
+    ines.until(lambda: "6 delivered" in ines.text(".batches tbody tr:first-child"), "all documents", 900)
     filed = {path.name for path in (server.delivered / "sticker-pile").glob("*.pdf")}
     assert filed == {f"{name}.pdf" for name in names} | {"QHB-104 (2).pdf"}, "nothing is written over"
     assert ines.axe() == []

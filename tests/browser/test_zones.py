@@ -53,7 +53,7 @@ def test_1_zones_follow_shift_scale_and_skew(ines: AtTheBrowser) -> None:
     ines.until(lambda: "/types/berth-application" in ines.driver.current_url)
     files = sorted(str(path) for path in FORMS.iterdir() if path.suffix != ".json")
     ines.one(".samples input[type=file]").send_keys("\n".join(files))
-    ines.until(lambda: "of 8:" in ines.text(".strip"), "eight forms read", 300)
+    ines.until(lambda: "of 8:" in ines.text(".strip"), "eight forms read", 900)
     ines.open("/types/berth-application")  # the first one, not the one that was read first
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "the words of the page")
     ines.keys("f")
@@ -107,7 +107,7 @@ def test_3_a_starter_is_searched_for_tried_and_adopted_with_its_file(ines: AtThe
     ines.press("#starters li .button")
     file = str(FORMS / "berth-application-07.pdf")
     ines.until(lambda: (ines.one("#tries input[type=file]").send_keys(file), True)[1], "a file is chosen")
-    ines.until(lambda: ines.driver.find_elements("css selector", ".tried-values"), "it is tried", 300)
+    ines.until(lambda: ines.driver.find_elements("css selector", ".tried-values"), "it is tried", 900)
     ines.says(".tried-values", right("application_no")["berth-application-07.pdf"])
     assert ines.axe() == []
     ines.press("#tries .shelf-head .button")

@@ -91,7 +91,7 @@ def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int
     level = cv2.dilate(across, np.ones((3, 1), np.uint8)).astype(np.float32)
     upright = cv2.dilate(down, np.ones((1, 3), np.uint8)).astype(np.float32)
     both = cv2.dilate(np.minimum(level, upright), np.ones((3, 3), np.uint8)) > 0
-    places = []
+    places: list[tuple[float, int, int, int]] = []
 
     def cornered(side: int) -> NDArray[np.bool_]:
         """Where level and upright runs meet in all four corners, as no letter's do."""
@@ -107,20 +107,30 @@ def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int
             np.minimum(rows[:high, :wide], rows[side - 1 :, :wide][:high]),
             np.minimum(columns[:high, :wide], columns[:high, side - 1 :][:, :wide]),
         )
-        for y, x in zip(*(at.tolist() for at in np.nonzero((weakest >= SQUARE_THERE) & cornered(side))), strict=True):
-            places.append((float(weakest[y, x]), x, y, side))
+        at_y, at_x = np.nonzero((weakest >= SQUARE_THERE) & cornered(side))
+        alone = _runs_on(level, upright, at_x, at_y, side) <= MOST_RUN_ON
+        at_y, at_x = at_y[alone], at_x[alone]
+        places += [
+            (*place, side) for place in zip(weakest[at_y, at_x].tolist(), at_x.tolist(), at_y.tolist(), strict=True)
+        ]
     for _, x, y, side in sorted(places, reverse=True):
-        if _runs_on(level, upright, x, y, side) <= MOST_RUN_ON:
-            yield Box(x / scale, y / scale, (x + side) / scale, (y + side) / scale)
+        yield Box(x / scale, y / scale, (x + side) / scale, (y + side) / scale)
 
 
-def _runs_on(level: NDArray[np.float32], upright: NDArray[np.float32], x: int, y: int, side: int) -> int:
-    """How many of the eight ends of a square's sides go on beyond its corners, as the strokes of letters do."""
+def _runs_on(
+    level: NDArray[np.float32], upright: NDArray[np.float32], x: NDArray[np.intp], y: NDArray[np.intp], side: int
+) -> NDArray[np.intp]:
+    """How many of the eight ends of each square's sides go on beyond its corners, as the strokes of letters do."""
     near, far = -3, side + 2
-    beyond = [(level, x + at, y + row) for at in (near, far) for row in (0, side - 1)]
-    beyond += [(upright, x + column, y + at) for at in (near, far) for column in (0, side - 1)]
+    beyond = [(level, at, row) for at in (near, far) for row in (0, side - 1)]
+    beyond += [(upright, column, at) for at in (near, far) for column in (0, side - 1)]
     height, width = level.shape
-    return sum(bool(0 <= row < height and 0 <= at < width and runs[row, at]) for runs, at, row in beyond)
+    ends = np.zeros(len(x), np.intp)
+    for runs, dx, dy in beyond:
+        column, row = x + dx, y + dy
+        on_page = (row >= 0) & (row < height) & (column >= 0) & (column < width)
+        ends += on_page & (runs[row.clip(0, height - 1), column.clip(0, width - 1)] > 0)
+    return ends
 
 
 def _straight_runs(ink: NDArray[np.uint8], scale: float) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
