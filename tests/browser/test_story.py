@@ -150,6 +150,8 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
     ines.until(lambda: "A check still fails" in ines.text("#toast"), "not done while a check fails")
     assert ines.axe() == []
     ines.until(lambda: ines.active() == "grand_total", "the failing card at hand")
+    ines.keys(Keys.ENTER)
+    ines.until(lambda: "press 1 to keep it as printed" in ines.text("#toast"), "Enter says what is to be done")
     ines.keys("2")
     ines.until(lambda: ines.value("grand_total") == "1,492.20", "what the check offers")
     ines.until(lambda: "12 settled" in ines.text(".counts"), "all settled")

@@ -245,7 +245,15 @@ export function desk() {
         return this.change(`fields/${key}/enter`, { text: text.text }, key, false, text);
       }
       if (card.classList.contains("settled")) return this.goOn(key);
-      return this.change(`fields/${key}/accept`, {}, key);
+      return this.change(`fields/${key}/accept`, {}, key).then(() => this.tellFailing(key));
+    },
+
+    // Accepting a value settles no check: what else is to be done is said.
+    tellFailing(key) {
+      const card = this.cardOf(key);
+      if (!card?.classList.contains("fails")) return;
+      const keep = card.querySelector("[data-act=keep]");
+      say(`A check still fails here: correct a value${keep ? `, or press ${keep.dataset.digit} to keep it as printed` : ""}.`);
     },
 
     take(how, what) {
