@@ -145,6 +145,9 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
     assert (ines.value("seller_name"), ines.active()) == ("Bight & Bollard Limited", "grand_total")
     ines.ctrl("z")
     ines.until(lambda: ines.value("seller_name") == "Bight & Bollard Ltd", "undone")
+
+
+def test_4b_a_failing_check_is_settled_and_the_document_done(ines: AtTheBrowser) -> None:
     ines.one("#card-grand_total .line").click()
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: "A check still fails" in ines.text("#toast"), "not done while a check fails")

@@ -219,3 +219,35 @@ def test_a_document_type_is_data() -> None:
         "computed",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")
+
+
+def test_who_is_who_is_told_by_headings() -> None:
+    blocks = """
+INVOICE no. 5519                        11.02.2026
+
+Customer                                Supplier
+Grey Heron Shipping Ltd                 Kestrel Rigging AG
+4 Mole Street                           12 Basin Road
+9240 Outer Basin                        9241 Lee Quay
+VAT no. XQ70890013                      VAT no. XQ27465910
+
+                                        Total EUR  1,465.20
+"""
+    reading = extract(document(page(blocks)), INVOICE)
+    wanted = ("Kestrel Rigging AG", "XQ27465910", "Grey Heron Shipping Ltd")
+    assert tuple(found(reading)[key] for key in ("seller_name", "seller_vat_id", "buyer_name")) == wanted
+
+
+def test_a_name_that_may_be_either_partys_is_doubtful() -> None:
+    alone = """
+INVOICE no. 5519                        11.02.2026
+
+Kestrel Rigging AG
+4 mole street
+9240 basin
+
+                                        Total EUR  1,465.20
+"""
+    seller = value(extract(document(page(alone)), INVOICE), "seller_name")
+    assert (seller.value, seller.doubt) == ("Kestrel Rigging AG", "it may belong to another field")
+    assert seller.confidence < 0.7

@@ -106,6 +106,9 @@ def test_codes_currencies_numbers_and_firms() -> None:
     assert values(Currency(), "Total EUR 12 or £5, not EUROPE") == ["EUR", "GBP"]
     assert values(Number(), "10442 and 12.50 and A7") == ["10442"]
     assert values(Firm(), "from Hallig & Söhne Kranservice KG, Sitz Osterwarf") == ["Hallig & Söhne Kranservice KG"]
+    assert values(Firm(), "18. 3. 2026 Möwenbek UG (haftungsbeschränkt)") == ["Möwenbek UG (haftungsbeschränkt)"]
+    assert values(Firm(), "2026 Bight (North) Ltd (Head office)") == ["Bight (North) Ltd"]
+    assert values(Firm(), "24 Hours Towage Ltda") == ["24 Hours Towage Ltda"]
     assert Amount().show("1316.40") == "1,316.40"
 
 

@@ -125,7 +125,7 @@ def _clashes(candidates: Sequence[tuple[str, Candidate]]) -> dict[int, dict[int,
     for at, (key, one) in enumerate(candidates):
         for other_key, other in candidates[:at]:
             if key != other_key:
-                cost = SAME_PLACE * same_place(one, other) + SAME_NAME * _same_name(one, other)
+                cost = SAME_PLACE * same_place(one, other) + SAME_NAME * same_name(one, other)
                 if cost:
                     found.setdefault(id(one), {})[id(other)] = cost
                     found.setdefault(id(other), {})[id(one)] = cost
@@ -153,7 +153,7 @@ def _weighed(picks: Picks, terms: _Terms) -> dict[str, float]:
         "its values fit their rules less well": sum(terms.merit[id(pick)] for pick in there),
         "it leaves more fields empty": MISSING * (len(picks) - len(there)),
         "two fields would take the same place": sum(SAME_PLACE for one, other in pairs if same_place(one, other)),
-        "two fields would have the same value": sum(SAME_NAME for one, other in pairs if _same_name(one, other)),
+        "two fields would have the same value": sum(SAME_NAME for one, other in pairs if same_name(one, other)),
     }
     for check in terms.ties:
         against = check.in_choosing.against if check.in_choosing else ""
@@ -170,7 +170,8 @@ def _value(pick: Candidate | None) -> str | None:
     return pick.value if pick else None
 
 
-def _same_name(one: Candidate, other: Candidate) -> bool:
+def same_name(one: Candidate, other: Candidate) -> bool:
+    """Whether two candidates have the same text, which two fields seldom do."""
     if one.made or other.made or len(one.value) != len(other.value) or one.value.casefold() != other.value.casefold():
         return False
     wordy = any(c.isalpha() for c in one.value) or "-" in one.value

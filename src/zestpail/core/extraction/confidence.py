@@ -31,8 +31,11 @@ class Confidence:
     doubt: str
 
 
-def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None) -> Confidence:
-    """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none."""
+def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None, own: float = 1.0) -> Confidence:
+    """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none.
+
+    ``own`` is how surely the value is no other field's, in [0, 1].
+    """
     strongest = max((c.score for c in rivals if c.value != chosen.value), default=0.0)
     lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
     fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
@@ -42,7 +45,7 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
         read = max(read, AGREED) if chosen.agreed else min(read, DISPUTED)
     formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0)
     if sums is True:
-        fits, leads, read, formed = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0
+        fits, leads, read, formed, own = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0, 1.0
     proven = CONTRADICTED if sums is False else 1.0
     doubts = {
         "calculated, not read": chosen.most_sure,
@@ -51,7 +54,9 @@ def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | N
         "unusual form": formed,
         "another place fits nearly as well": leads,
         "weak match": fits,
+        "it may belong to another field": own,
     }
     return Confidence(
-        round(fits * leads * read * formed * proven * chosen.most_sure, 3), min(doubts, key=lambda doubt: doubts[doubt])
+        round(fits * leads * read * formed * proven * own * chosen.most_sure, 3),
+        min(doubts, key=lambda doubt: doubts[doubt]),
     )

@@ -17,6 +17,7 @@ from zestpail.core.extraction.choose import (
     shortlist,
 )
 from zestpail.core.extraction.confidence import confidence_of
+from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
 from zestpail.core.extraction.within_rows import apart_from_rows
 from zestpail.core.finders import Candidate, SearchContext, TooSlow
@@ -113,6 +114,7 @@ def extract_in(
             picks[field.key],
             options[field.key],
             proven(doc_type.checks, verdicts, field.key),
+            own_share(field, picks, doc_type.fields, options),
             searched[field.key].problem,
             with_readings,
         )
@@ -225,13 +227,14 @@ def _value(
     chosen: Candidate | None,
     rivals: tuple[Candidate, ...],
     sums: bool | None,
+    own: float,
     problem: str,
     with_readings: bool,
 ) -> ExtractedValue:
     readings = other_readings(field, chosen, rivals, context) if with_readings else ()
     if chosen is None:
         return ExtractedValue(key=field.key, doubt=problem, candidates=rivals, readings=readings)
-    sure = confidence_of(chosen, rivals, sums)
+    sure = confidence_of(chosen, rivals, sums, own)
     return ExtractedValue(
         key=field.key,
         value=chosen.value,

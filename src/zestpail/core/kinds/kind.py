@@ -58,6 +58,8 @@ class Kind(BaseModel):
     """Whether a value may go on at the beginning of the next line."""
     free: ClassVar[bool] = False
     """Whether any text fits, so that only what stands round it tells where it begins and ends."""
+    a_name: ClassVar[bool] = False
+    """Whether its values are names of firms or people, which have roles: seller, buyer, master."""
     narrow: ClassVar[bool] = True
     """Whether its values can be told from other text."""
     numeric: ClassVar[bool] = False

@@ -17,13 +17,19 @@ LEGAL_FORMS = (
     "S.L.", "SL", "S.L.U.", "S.p.A.", "SpA", "S.r.l.", "Srl", "SRL",
     "B.V.", "BV", "N.V.", "NV", "V.O.F.", "Lda", "Lda.", "Unipessoal Lda",
     "s.r.o.", "a.s.", "v.o.s.", "AB", "A/S", "ApS", "AS", "Oy",
+    "GbR", "KGaA", "e.V.", "Ltda", "Ltda.", "EIRELI", "Sp. z o.o.", "d.o.o.", "Kft.", "Zrt.", "Oyj", "ASA", "UAB",
+    "SHPK", "Pty Ltd", "Pvt. Ltd.", "Pvt Ltd", "S.R.L.", "Sàrl", "S.à r.l.", "S. de R.L.",
 )  # fmt: skip
 _FORMS = "|".join(re.escape(form).replace("l", "[lI1|]") for form in sorted(LEGAL_FORMS, key=len, reverse=True))
 _PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
 _FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
-_JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a)"
-_WITH_FORM = re.compile(rf"(?<!\w)({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})(?![\w])")
-_CAPITALS = re.compile(rf"(?<!\w){_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
+_JOIN = r"(?:&|\+|de|du|des|la|le|del|della|di|do|da|of|and|und|et|e|y|en|van|der|den|a|\([A-ZÀ-Þ][\w .-]{1,20}\))"
+_NO_DATE = r"(?!\d{4}(?!\w)|\d{1,2}[./-](?: |\d))"
+"""A date at the left of a name is no part of it."""
+_ADDED = r"(?: \((?:haftungsbeschränkt|i\. ?G\.|i\. ?L\.)\))?"
+"""What the law adds to a legal form in brackets: limited, being founded, being wound up."""
+_WITH_FORM = re.compile(rf"(?<!\w){_NO_DATE}({_FIRST}(?: (?:{_PART}|{_JOIN})){{0,7}}),? ({_FORMS})({_ADDED})(?![\w])")
+_CAPITALS = re.compile(rf"(?<!\w){_NO_DATE}{_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
 LETTERHEAD_SHAPE = 0.65
 """How well formed a name in capitals without a legal form is; set by hand."""
 
@@ -32,6 +38,7 @@ class Firm(Kind):
     """The name of a firm, with its legal form if it states one."""
 
     narrow: ClassVar[bool] = False
+    a_name: ClassVar[bool] = True
     proposal_rank: ClassVar[int] = 9
     wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["firm"] = "firm"
@@ -48,7 +55,8 @@ class Firm(Kind):
         taken: list[tuple[int, int]] = []
         for m in _WITH_FORM.finditer(line.text):
             taken.append(m.span())
-            yield Span(line, m.start(), m.end(), m[0][: -len(m[2])] + re.sub("[I1|]", _small_l, m[2]), 1.0)
+            before, form = m[0][: m.start(2) - m.start()], re.sub("[I1|]", _small_l, m[2])
+            yield Span(line, m.start(), m.end(), before + form + m[3], 1.0)
         for m in _CAPITALS.finditer(line.text):
             overlaps = any(m.start() < end and start < m.end() for start, end in taken)
             if not overlaps and not any(c.isdigit() for c in m[0]):
@@ -72,6 +80,7 @@ class Person(Kind):
     """The name of a person, with its title if it has one."""
 
     narrow: ClassVar[bool] = False
+    a_name: ClassVar[bool] = True
     kind: Literal["person"] = "person"
 
     @property

@@ -65,6 +65,8 @@ class AddressBlock(Finder):
                 continue
             if any(len(p.text) > LONGEST for p in block) or not piece.text[:1].isalpha():
                 continue
+            if _POSTCODE.search(piece.text):  # the name stands elsewhere
+                continue
             repeated = whole.count(folded(piece.text)) > 1
             labelled = any(m.line is p.line and p.start <= m.start < p.end for p in block for m in context.matches)
             sure = piece.line.confidence_of(piece.start, piece.end)

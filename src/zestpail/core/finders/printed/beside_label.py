@@ -35,6 +35,10 @@ AMID = 0.35
 """What is left of the score beside a label that stands amid other words."""
 A_LABEL = 0.25
 """What is left of the score of what is itself the label of something else."""
+BLOCK = 7.0
+"""How far the block under a heading reaches at most, in heights of the heading."""
+OF_ANOTHER = 0.2
+"""What is left of the score of what stands in somebody else's block."""
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
@@ -64,6 +68,8 @@ class BesideLabel(Finder):
     """How far below or above, in line heights."""
     up_to: Annotated[tuple[Bound, ...], Setting("and not beyond a", "choices", BOUNDS)] = ()
     """What ends the search below and above."""
+    not_under: tuple[str, ...] = ()
+    """Headings that make the block of lines under them somebody else's ("Bill to")."""
 
     @property
     def stays_when_emptied(self) -> bool:
@@ -96,20 +102,37 @@ class BesideLabel(Finder):
         """The labels as they take part in the matching."""
         yield from (Label(text, key) for text in self.labels)
         yield from (Label(text, key, 0.6) for text in self.weak_labels)
+        yield from (Label(text, None) for text in self.not_under)
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What stands beside each place where one of the labels was found, or was filled into a form as it."""
         yield from named_like(context, target, self.labels, self.finder)
         for match in context.matches:
             if match.label.owner == target.key:
-                if "right" in self.directions:
-                    yield from self._right(context, target, match)
-                if "below" in self.directions:
-                    yield from self._bounded(context, match, self._below(context, target, match))
-                if "left" in self.directions:
-                    yield from self._left(context, target, match)
-                if "above" in self.directions:
-                    yield from self._bounded(context, match, self._above(context, target, match))
+                found = self._beside(context, target, match)
+                yield from map(_of_another, found) if self._is_anothers(context, match) else found
+
+    def _beside(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
+        if "right" in self.directions:
+            yield from self._right(context, target, match)
+        if "below" in self.directions:
+            yield from self._bounded(context, match, self._below(context, target, match))
+        if "left" in self.directions:
+            yield from self._left(context, target, match)
+        if "above" in self.directions:
+            yield from self._bounded(context, match, self._above(context, target, match))
+
+    def _is_anothers(self, context: SearchContext, match: LabelMatch) -> bool:
+        """Whether the label stands in the block under one of the headings to keep away from."""
+        if not self.not_under:
+            return False
+        for other in context.matches:
+            if other.label.text in self.not_under and other.line.page == match.line.page:
+                height = other.line.height
+                below = 0 < match.box.cy - other.box.cy < BLOCK * height
+                if below and abs(match.box.x0 - other.box.x0) < 2 * height:
+                    return True
+        return False
 
     def _bounded(self, context: SearchContext, match: LabelMatch, found: Iterator[Candidate]) -> Iterator[Candidate]:
         """The candidates, those beyond a line or a strip that ends the search hardly ever winning."""
@@ -208,6 +231,10 @@ class BesideLabel(Finder):
                 yield in_full(context, target.kind, span, candidate)
             if column or any(match.box.stacked(m.box) > 0.3 for m in context.matches_on(under)):
                 return
+
+
+def _of_another(candidate: Candidate) -> Candidate:
+    return candidate.model_copy(update={"parts": {**candidate.parts, "ours": OF_ANOTHER}})
 
 
 def _own(context: SearchContext, target: FieldTarget, span: Span) -> float:
