@@ -214,6 +214,7 @@ def test_a_document_type_is_data() -> None:
         "country_currency",
         "fixed_place",
         "regex",
+        "return_address",
         "barcode",
         "form_field",
         "computed",
@@ -251,3 +252,21 @@ Kestrel Rigging AG
     seller = value(extract(document(page(alone)), INVOICE), "seller_name")
     assert (seller.value, seller.doubt) == ("Kestrel Rigging AG", "it may belong to another field")
     assert seller.confidence < 0.7
+
+
+def test_a_window_letter_names_its_sender_in_small_print_over_the_addressee() -> None:
+    letter = """
+Robin Kestrel · 12 Basin Road · 9241 Lee Quay
+
+Frau
+Grey Heron Shipping AG
+4 Mole Street
+9240 Outer Basin
+
+INVOICE no. 5519                        11.02.2026
+                                        Total EUR  1,465.20
+Grey Heron Shipping AG: thank you for your order to our yard.
+"""
+    reading = extract(document(page(letter, size={0: 7})), INVOICE)
+    assert found(reading)["seller_name"] == "Robin Kestrel"
+    assert found(reading)["buyer_name"] == "Grey Heron Shipping AG", "no heading says so, and it is printed twice"

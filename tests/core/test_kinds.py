@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zestpail.core.kinds import Amount, Code, Currency, Date, Firm, Iban, Number, Style, style_of
+from zestpail.core.kinds import Amount, Code, Currency, Date, Firm, Iban, Number, Style, VatNumber, style_of
 from zestpail.core.reading.lines import line_of_text
 
 ENGLISH, GERMAN, MONTH_FIRST = Style(), Style(decimal_mark=","), Style(day_first=False)
@@ -113,6 +113,14 @@ def test_codes_currencies_numbers_and_firms() -> None:
 
 
 def test_a_vat_number_is_no_iban_and_a_telephone_no_amount() -> None:
+    def tax_numbers(text: str) -> dict[str, float]:
+        return {s.value: s.shape for s in VatNumber().spot(line_of_text(text), ENGLISH) if s.shape > 0.7}
+
+    assert tax_numbers("TVA FR40303265045, P. IVA IT00743110157") == {"FR40303265045": 1.0, "IT00743110157": 1.0}
+    assert tax_numbers("UID CHE-100.155.212 MWST") == {"CHE100155212": 1.0}
+    assert tax_numbers("CNPJ 16.727.230/0001-97, CUIT 20-05536168-2") == {"16727230000197": 1.0, "20055361682": 1.0}
+    assert tax_numbers("Btw NL812345671B01") == {"NL812345671B01": 0.75}, "no check figures that come out, but printed"
+    assert tax_numbers("Avoir AV2026-00001") == {}, "no country begins so"
     assert Iban().parse("BE0 123 456 789", ENGLISH) is None
     assert list(Iban().spot(line_of_text("BE01 2345 6789"), ENGLISH)) == []
     for text in ("0461234567", "004412345678", "1234567890123"):

@@ -23,6 +23,7 @@ from zestpail.core.finders.printed.fixed_place import FixedPlace
 from zestpail.core.finders.printed.in_barcode import InBarcode
 from zestpail.core.finders.printed.in_form_field import InFormField
 from zestpail.core.finders.printed.pattern import Pattern
+from zestpail.core.finders.printed.return_address import ReturnAddress
 from zestpail.core.finders.printed.section import Section
 from zestpail.core.finders.value_profile import ValueProfile
 
@@ -33,6 +34,7 @@ AnyFinder = Annotated[
     | FixedPlace
     | InBarcode
     | InFormField
+    | ReturnAddress
     | Expression
     | Section
     | Ticked
@@ -69,6 +71,7 @@ __all__ = [
     "Pattern",
     "Piece",
     "Remainder",
+    "ReturnAddress",
     "SearchContext",
     "Section",
     "Signed",

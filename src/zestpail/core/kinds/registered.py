@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import cache
 from typing import ClassVar, Literal
 
+from babel import Locale
+from stdnum.ar import cuit
+from stdnum.br import cnpj
+from stdnum.ch import uid as ch_uid
 from stdnum.eu import vat
 from stdnum.iso7064 import mod_97_10
 
@@ -15,11 +20,19 @@ from zestpail.core.reading.lines import Line
 
 _IBAN = re.compile(r"(?<![\w])([A-Z]{2})([ ]?)([0-9OQIl]{2})((?:[ ]?[A-Z0-9]{4}){2,7}(?:[ ]?[A-Z0-9]{1,3})?)(?![\w])")
 _VAT = re.compile(
-    r"(?<![\w-])([A-Z]{2})[ .-]?((?:[A-Z0-9]{1,2}(?=\d))?(?:[ .-]?[0-9OQIlS]){7,12}[A-Z0-9]{0,2})(?![\w])"
+    r"(?<![\w-])([A-Z]{2})[ .-]?((?:[A-Z0-9]{1,2}(?=\d))?(?:[ .-]?[0-9OQIlS]){7,12})([A-Z0-9]{0,3})(?![\w])"
 )
+_NATIONAL: tuple[tuple[re.Pattern[str], Callable[[str], bool]], ...] = (
+    (re.compile(r"(?<!\w)CHE[- ]?\d{3}[. ]?\d{3}[. ]?\d{3}(?!\d)"), ch_uid.is_valid),
+    (re.compile(r"(?<![\d.])\d{2}\.\d{3}\.\d{3}/\d{4}-\d{2}(?!\d)"), cnpj.is_valid),
+    (re.compile(r"(?<![\d-])\d{2}-\d{8}-\d(?![\d-])"), cuit.is_valid),
+)
+"""Forms of their own, with what knows their check figures: Switzerland's UID, Brazil's CNPJ, Argentina's CUIT."""
 _BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
 SHORTEST_IBAN = 15
 """Characters of Norway's, the shortest there is; what is shorter may be a VAT number."""
+NO_COUNTRY = 0.4
+"""Shape of a number that begins with two letters of no country, such as a credit note's "AV2026-00001"."""
 UNPROVEN = 0.75
 """Shape of a number whose check figures do not come out: misread, or of a kind that is not known."""
 
@@ -76,15 +89,25 @@ class VatNumber(Registered):
         return "a VAT number"
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
-        accounts = [m.span() for m in _IBAN.finditer(line.text)]
+        accounts = [m.span() for m in _IBAN.finditer(line.text) if len(m[0].replace(" ", "")) >= SHORTEST_IBAN]
+        for form, valid in _NATIONAL:
+            for m in form.finditer(line.text):
+                yield Span(line, m.start(), m.end(), re.sub(r"\W", "", m[0]), 1.0 if valid(m[0]) else UNPROVEN)
         for m in _VAT.finditer(line.text):
             if any(m.start() < end and start < m.end() for start, end in accounts):
                 continue
             figures, left = repaired(re.sub(r"[ .-]", "", m[2]))
-            value = m[1] + figures
-            yield Span(line, m.start(), m.end(), value, left if self.proven(value) else UNPROVEN * left)
+            value = m[1] + figures + m[3]
+            left *= 1.0 if self.proven(value) else UNPROVEN
+            yield Span(line, m.start(), m.end(), value, left if _of_a_country(m[1]) else NO_COUNTRY * left)
         for m in _BARE.finditer(line.text):
             yield Span(line, m.start(), m.end(), m[1], 0.5)
 
     def proven(self, value: str) -> bool:
         return vat.is_valid(value) or value[:2].lower() not in vat.MEMBER_STATES
+
+
+@cache
+def _of_a_country(prefix: str) -> bool:
+    """Whether the two letters stand for a country (ISO 3166-1), or are left free for private use (XA to XZ)."""
+    return prefix[0] == "X" or prefix == "EL" or prefix in Locale("en").territories

@@ -13,6 +13,8 @@ from pydantic import Field
 from zestpail.core.finders.candidate import Candidate, legibility
 from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.postcodes import POSTCODE
+from zestpail.core.finders.printed.return_address import begins_under, sender_lines
 from zestpail.core.landmarks.labels import folded
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
@@ -24,7 +26,12 @@ LONGEST = 45
 OWN = 0.15
 """What is left of a block that looks like the sender's own: it has numbers of its own, or its name is printed again."""
 
-_POSTCODE = re.compile(r"(?<!\d)\d{4,5}(?!\d)|\b[A-Z]{1,2}\d[A-Z\d]? ?\d[A-Z]{2}\b")
+
+_ADDRESSED = tuple(map(folded, (
+    "Frau", "Herr", "Herrn", "Firma", "An", "Mr", "Mrs", "Ms", "M.", "Mme", "Monsieur", "Madame", "Sr.", "Sra.",
+    "Spett.le", "Aan", "To",
+)))  # fmt: skip
+"""What may stand on a line of its own before the name of who is addressed."""
 
 
 @dataclass(frozen=True)
@@ -54,36 +61,49 @@ class AddressBlock(Finder):
         """The rule as a person reads it."""
         yield Piece("Take the first line of an address that stands by itself.")
 
-    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:  # noqa: ARG002 - it knows its kind
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The first line of each block that looks like an address."""
         height = context.document.pages[0].height if context.document.pages else 0
         pieces = [p for line in context.lines if line.page == 0 and line.box.cy < HEAD * height for p in _pieces(line)]
+        senders = sender_lines(context)
         whole = folded(" ".join(line.text for line in context.lines))
         for piece in pieces:
-            block = _block(piece, pieces)
-            if not (3 <= len(block) <= 7) or not any(_POSTCODE.search(p.text) for p in block[1:]):
+            block = _named(context, target, _block(piece, pieces))
+            if not (3 <= len(block) <= 7) or not any(POSTCODE.search(p.text) for p in block[1:]):
                 continue
-            if any(len(p.text) > LONGEST for p in block) or not piece.text[:1].isalpha():
+            first = block[0]
+            if any(len(p.text) > LONGEST for p in block) or not first.text[:1].isalpha():
                 continue
-            if _POSTCODE.search(piece.text):  # the name stands elsewhere
+            if POSTCODE.search(first.text):  # the name stands elsewhere
                 continue
-            repeated = whole.count(folded(piece.text)) > 1
+            repeated = whole.count(folded(first.text)) > 1
             labelled = any(m.line is p.line and p.start <= m.start < p.end for p in block for m in context.matches)
-            sure = piece.line.confidence_of(piece.start, piece.end)
+            announced = any(begins_under(line, piece.box) for line in senders)
+            sure = first.line.confidence_of(first.start, first.end)
             yield Candidate(
-                value=piece.text.strip(" ,;:"),
-                raw=piece.text,
+                value=first.text.strip(" ,;:"),
+                raw=first.text,
                 page=0,
-                box=piece.box,
+                box=first.box,
                 confidence=sure,
                 finder=self.finder,
                 parts={
                     "address": self.weight,
-                    "not the sender": OWN if repeated or labelled else 1.0,
+                    "not the sender": OWN if (repeated or labelled) and not announced else 1.0,
                     "reading": legibility(sure),
                 },
                 reason="the first line of an address",
             )
+
+
+def _named(context: SearchContext, target: FieldTarget, block: list[_Piece]) -> list[_Piece]:
+    """The block from its name on: the field's own heading over it, or "Frau" on a line of its own, is none."""
+    if not block:
+        return block
+    first = block[0]
+    over = [m for m in context.matches if m.line is first.line and m.start <= first.start and first.end <= m.end + 2]
+    headed = any(match.label.owner == target.key for match in over)
+    return block[1:] if headed or folded(first.text) in _ADDRESSED else block
 
 
 def _pieces(line: Line) -> Iterator[_Piece]:

@@ -244,10 +244,10 @@ def _own(context: SearchContext, target: FieldTarget, span: Span) -> float:
 
 
 def _announces(target: FieldTarget, match: LabelMatch) -> float:
-    """What is left of a label that stands amid other words, for a text of any shape: "the general *conditions* are"."""
+    """What is left of a label that stands amid other words, for texts and names: "the general *conditions* are"."""
     before, after = match.line.text[: match.start], match.line.text[match.end :]
     alone = not before or before[-1] in "\t:" or before.endswith((": ", ". ")) or after.startswith((":", " :", "\t"))
-    return 1.0 if alone or not target.kind.free else AMID
+    return 1.0 if alone or not (target.kind.free or target.kind.a_name) else AMID
 
 
 def _in_column(match: LabelMatch, span: Span) -> bool:
