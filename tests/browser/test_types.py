@@ -296,7 +296,10 @@ def test_8_a_lane_says_that_a_newer_revision_is_published(ines: AtTheBrowser, de
     ines.one("#lane-fuel input[type=file]").send_keys(str(NOTES / SAMPLES[0]))
     ines.until(lambda: "1 delivered" in ines.text(".batches tbody tr:first-child"), "no doubt there", 900)
     ines.open("/review?lane=fuel")
-    ines.says("h1", "Nothing to review", "although another lane has something")
+    ines.says("h1", "Nothing to review in this lane", "although another lane has something")
+    ines.one("body[data-live]")
+    ines.says("main a[href='/review']", "Review the other lanes: 1 document")
+    assert ines.axe() == []
     ines.open("/")
     ines.press("#lane-supplier-invoices a[href='/review?lane=supplier-invoices']")
     ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "a document of that lane")

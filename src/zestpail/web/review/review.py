@@ -28,7 +28,7 @@ def first(request: Request, desk: Here, me: Me, after: int | None = None, lane: 
     """The document that has waited longest, of one lane if one is named, or the news that none does."""
     waiting = desk_review.next_for_review(desk.store, me.id, after, lane)
     if waiting is None:
-        return page(request, "review/empty.html", status=status(desk.store))
+        return page(request, "review/empty.html", lane=lane, status=status(desk.store))
     return RedirectResponse(_review(waiting, lane), status_code=303)
 
 

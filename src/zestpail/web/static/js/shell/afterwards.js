@@ -28,8 +28,10 @@ export function afterwards() {
     init() {
       offerTakeBack();
       const goOn = async () => {
-        const answer = await fetch("/review", { redirect: "manual" });
-        if (answer.type === "opaqueredirect" && !document.querySelector(".toast.shown")) location.assign("/review");
+        const lane = new URLSearchParams(location.search).get("lane");
+        const queue = lane ? `/review?lane=${encodeURIComponent(lane)}` : "/review"; // who reviews one lane stays in it
+        const answer = await fetch(queue, { redirect: "manual" });
+        if (answer.type === "opaqueredirect" && !document.querySelector(".toast.shown")) location.assign(queue);
       };
       for (const news of ["live-today", "live-open"]) document.body.addEventListener(news, goOn);
     },
