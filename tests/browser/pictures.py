@@ -27,9 +27,9 @@ def main(address: str) -> None:
         ines.sign_in("ines")
         files = [str(DEMO / name) for name in DROPPED]
         ines.one("input[type=file]").send_keys("\n".join([*files, str(Path(__file__))]))
-        ines.until(lambda: "delivered" in ines.text(".standing"), seconds=90)
+        ines.until(lambda: "delivered" in ines.text(".standing"), seconds=900)
         ines.until(
-            lambda: not any(w in ines.text(".standing") for w in ("being read", "waiting for delivery")), seconds=90
+            lambda: not any(w in ines.text(".standing") for w in ("being read", "waiting for delivery")), seconds=900
         )
         take(ines, "today")
         ines.open("/review")
@@ -99,7 +99,7 @@ def tables(ines: AtTheBrowser) -> None:
     statement = DEMO.parent / "supplier-statements" / "statement-moewenbek-06.tif"
     ines.open("/")
     ines.one("#lane-supplier-statements input[type=file]").send_keys(str(statement))
-    ines.until(lambda: ines.text("#lane-supplier-statements .calls b") == "1", seconds=90)
+    ines.until(lambda: ines.text("#lane-supplier-statements .calls b") == "1", seconds=900)
     ines.open("/batches/2")
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
@@ -116,7 +116,7 @@ def tables(ines: AtTheBrowser) -> None:
     place = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
     files = [statement.with_name(name) for name in ("statement-brevanne-03.pdf", "statement-tarnwick-05.tif")]
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
-    ines.until(lambda: "of 2:" in ines.text(".strip"), seconds=90)
+    ines.until(lambda: "of 2:" in ines.text(".strip"), seconds=900)
     ines.open(place)
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
     left, top, _, _ = ines.word("Pièce")
@@ -137,7 +137,7 @@ def bench(ines: AtTheBrowser) -> None:
     bench = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
     notes = sorted(path for path in NOTES.iterdir() if path.suffix != ".json")[:6]
     ines.one(".samples input[type=file]").send_keys("\n".join(map(str, notes)))
-    ines.until(lambda: "of 6:" in ines.text(".strip"), seconds=90)
+    ines.until(lambda: "of 6:" in ines.text(".strip"), seconds=900)
     ines.open(bench)
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
     for word in ("FD-59119", "18.02.2026", "C14", "AC-6150"):
