@@ -58,12 +58,12 @@ def stacks(ines: AtTheBrowser) -> None:
     stack = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
     ines.open("/lanes/vessel-calls")
     ines.one("#trial input[type=file]").send_keys(str(stack))
-    ines.until(lambda: "would be delivered as" in ines.text("#trial"), seconds=240)
+    ines.until(lambda: "would be delivered as" in ines.text("#trial"), seconds=900)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "lane")
     ines.open("/")
     ines.one("#lane-vessel-calls input[type=file]").send_keys(str(stack))
-    ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=240)
+    ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=900)
     ines.open("/batches/3/ribbon")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "ribbon")
@@ -89,7 +89,7 @@ def large_page(ines: AtTheBrowser) -> None:
     ines.keys("Ask for the delivery note of this one", Keys.ENTER)
     ines.until(lambda: "Ask for" in ines.text(".notes"))
     drawn("black out", 0.3, 0.955, 0.66, 0.975)
-    ines.until(lambda: "blacked out" in ines.text(".done"), seconds=60)
+    ines.until(lambda: "blacked out" in ines.text(".done"), seconds=900)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "page")
 
