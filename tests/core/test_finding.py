@@ -270,3 +270,13 @@ Grey Heron Shipping AG: thank you for your order to our yard.
     reading = extract(document(page(letter, size={0: 7})), INVOICE)
     assert found(reading)["seller_name"] == "Robin Kestrel"
     assert found(reading)["buyer_name"] == "Grey Heron Shipping AG", "no heading says so, and it is printed twice"
+
+
+def test_a_dollar_is_the_money_of_the_suppliers_country() -> None:
+    blocks = """
+FACTURA nro: 5519                       CUIT: 20-05536168-2
+
+                                        Importe total: $ 1.465,20
+"""
+    money = value(extract(document(page(blocks)), INVOICE), "currency")
+    assert (money.value, money.reason) == ("ARS", "the country of 20-05536168-2")

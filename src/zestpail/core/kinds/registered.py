@@ -22,12 +22,12 @@ _IBAN = re.compile(r"(?<![\w])([A-Z]{2})([ ]?)([0-9OQIl]{2})((?:[ ]?[A-Z0-9]{4})
 _VAT = re.compile(
     r"(?<![\w-])([A-Z]{2})[ .-]?((?:[A-Z0-9]{1,2}(?=\d))?(?:[ .-]?[0-9OQIlS]){7,12})([A-Z0-9]{0,3})(?![\w])"
 )
-_NATIONAL: tuple[tuple[re.Pattern[str], Callable[[str], bool]], ...] = (
-    (re.compile(r"(?<!\w)CHE[- ]?\d{3}[. ]?\d{3}[. ]?\d{3}(?!\d)"), ch_uid.is_valid),
-    (re.compile(r"(?<![\d.])\d{2}\.\d{3}\.\d{3}/\d{4}-\d{2}(?!\d)"), cnpj.is_valid),
-    (re.compile(r"(?<![\d-])\d{2}-\d{8}-\d(?![\d-])"), cuit.is_valid),
+_NATIONAL: tuple[tuple[str, re.Pattern[str], Callable[[str], bool]], ...] = (
+    ("CH", re.compile(r"(?<!\w)CHE[- ]?\d{3}[. ]?\d{3}[. ]?\d{3}(?!\d)"), ch_uid.is_valid),
+    ("BR", re.compile(r"(?<![\d.])\d{2}\.\d{3}\.\d{3}/\d{4}-\d{2}(?!\d)"), cnpj.is_valid),
+    ("AR", re.compile(r"(?<![\d-])\d{2}-\d{8}-\d(?![\d-])"), cuit.is_valid),
 )
-"""Forms of their own, with what knows their check figures: Switzerland's UID, Brazil's CNPJ, Argentina's CUIT."""
+"""Forms of their own by country (UID, CNPJ, CUIT), with what knows their check figures."""
 _BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
 SHORTEST_IBAN = 15
 """Characters of Norway's, the shortest there is; what is shorter may be a VAT number."""
@@ -90,7 +90,7 @@ class VatNumber(Registered):
 
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         accounts = [m.span() for m in _IBAN.finditer(line.text) if len(m[0].replace(" ", "")) >= SHORTEST_IBAN]
-        for form, valid in _NATIONAL:
+        for _, form, valid in _NATIONAL:
             for m in form.finditer(line.text):
                 yield Span(line, m.start(), m.end(), re.sub(r"\W", "", m[0]), 1.0 if valid(m[0]) else UNPROVEN)
         for m in _VAT.finditer(line.text):
@@ -111,3 +111,8 @@ class VatNumber(Registered):
 def _of_a_country(prefix: str) -> bool:
     """Whether the two letters stand for a country (ISO 3166-1), or are left free for private use (XA to XZ)."""
     return prefix[0] == "X" or prefix == "EL" or prefix in Locale("en").territories
+
+
+def country_of(printed: str) -> str:
+    """The country (ISO 3166-1) that gave out a VAT number or an IBAN, by how it is printed."""
+    return next((country for country, form, _ in _NATIONAL if form.fullmatch(printed)), printed[:2].upper())

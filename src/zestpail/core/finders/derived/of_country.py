@@ -11,6 +11,7 @@ from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.kinds.currency import SHARED
+from zestpail.core.kinds.registered import country_of
 
 WITHOUT_SIGN = 0.15
 WITH_SIGN = 0.95
@@ -38,11 +39,11 @@ class OfCountry(Finder):
         """The currency of each number's country, with more weight where its sign is printed."""
         printed = {sign for line in context.lines for sign in SHARED if sign in line.text}
         for base in (known[0] for field in self.fields if (known := target.others.get(field))):
-            for currency in get_territory_currencies(base.value[:2].upper()):
+            for currency in get_territory_currencies(country := country_of(base.raw)):
                 fits = any(currency in SHARED[sign] for sign in printed)
                 yield Candidate(
                     value=currency,
-                    raw=base.value[:2],
+                    raw=country,
                     page=base.page,
                     box=base.box,
                     confidence=base.confidence,
