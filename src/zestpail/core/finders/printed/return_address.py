@@ -68,7 +68,8 @@ def begins_under(line: Line, box: Box) -> bool:
 
 def _names_and_places(text: str) -> bool:
     name, *rest = _BETWEEN.split(text.split("\t", maxsplit=1)[0])
-    return len(rest) >= 2 and name[:1].isalpha() and any(POSTCODE.search(piece) for piece in rest)
+    named = name[:1].isalpha() and not any(c.isdigit() for c in name)  # else it is a street: the name stands over it
+    return named and len(rest) >= 2 and any(POSTCODE.search(piece) for piece in rest)
 
 
 def _over_an_addressee(context: SearchContext, line: Line) -> bool:
