@@ -150,6 +150,11 @@ export function desk() {
         else drawer.select(drawer.firstOpen());
       } else {
         if (refused()) return refused().focus();
+        const keep = document.querySelector(".message > [data-act=keep]");
+        if (keep) {
+          keep.focus();
+          return say("A check over the rows still fails: correct a cell, or press Enter to keep them as printed.");
+        }
         const done = document.querySelector("[data-act=done]");
         this.active = key ?? cards[0]?.dataset.key ?? null;
         done?.focus();
