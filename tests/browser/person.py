@@ -46,6 +46,10 @@ class AtTheBrowser:
         """Click the element, also where it is drawn anew in that moment."""
         self.until(lambda: (self.one(css).click(), True)[1], f"a click on {css}")
 
+    def type_at(self, css: str, *keys: str) -> None:
+        """Type there, also where it is drawn anew in that moment."""
+        self.until(lambda: (self.one(css).send_keys(*keys), True)[1], f"keys at {css}")
+
     def text(self, css: str) -> str:
         """What stands there now."""
         return str(self.until(lambda: (self.one(css).text,), f"the text of {css}")[0])

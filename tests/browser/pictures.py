@@ -73,7 +73,7 @@ def stacks(ines: AtTheBrowser) -> None:
 def large_page(ines: AtTheBrowser) -> None:
     """A page of the statement in full size, with a place blacked out and a note."""
     ines.open("/batches/2/ribbon")
-    ines.one(".tile").send_keys(Keys.ENTER)
+    ines.type_at(".tile", Keys.ENTER)
     ines.one(".whole-page img")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     edge = ines.one(".whole-page img").rect

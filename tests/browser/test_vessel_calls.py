@@ -251,7 +251,7 @@ def test_5_a_page_is_cropped_blacked_out_and_noted(ines: AtTheBrowser, tmp_path:
     ines.open(f"{at}/ribbon")
     ((page, _),) = pages(ines)
     ines.complaints()  # what the tests before provoked is none of ours
-    ines.one(".tile").send_keys(Keys.ENTER)
+    ines.type_at(".tile", Keys.ENTER)
     ines.until(lambda: ines.one(".whole-page img").size["height"] > 300, "the page in full size")
     assert ines.axe() == []
     secret = words(ines, page)[4]
