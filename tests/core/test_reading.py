@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import shutil
+from dataclasses import replace
 from pathlib import Path
 
 import cv2
@@ -21,6 +22,7 @@ from zestpail.core.reading.engines import second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
 from zestpail.core.reading.opening import Limits, OpenedPage, count_pages, open_page
 from zestpail.core.reading.page import unpacked
+from zestpail.core.reading.preparation.letter_height import letter_height, reading_scale
 from zestpail.core.reading.preparation.prepare import (
     Prepared,
     for_reading,
@@ -80,6 +82,20 @@ def test_grain_is_smoothed_for_reading_only_and_clean_and_fax_pages_are_left_alo
     assert grain_of(done.pixels) < grain_of(grainy) / 2
     fax = np.where(grainy < 140, 0, 255).astype(np.uint8)
     assert for_reading(Prepared(fax, scaling(1))).pixels is fax
+
+
+def test_a_fine_scan_is_read_smaller_and_its_words_lie_where_they_did(demo: Path) -> None:
+    usual = open_page((demo / "bight-02.pdf").read_bytes(), 0)
+    larger = np.asarray(cv2.resize(usual.pixels, None, fx=1.5, fy=1.5, interpolation=cv2.INTER_CUBIC), dtype=np.uint8)
+    fine = replace(usual, pixels=larger, dpi=usual.dpi * 1.5)
+    assert letter_height(larger) == pytest.approx(1.5 * (letter_height(usual.pixels) or 0), abs=1.5)
+    assert (reading_scale(usual.pixels), reading_scale(larger)) == (1.0, pytest.approx(0.5, abs=0.04))
+    before, after = (read_page(opened, second=False).reading.words for opened in (usual, fine))
+    places = {word.text: word.box for word in before if sum(w.text == word.text for w in before) == 1}
+    again = [word for word in after if word.text in places]
+    assert len(again) >= 0.95 * len(places)
+    for word in again:
+        assert (word.box.cx, word.box.cy) == pytest.approx((places[word.text].cx, places[word.text].cy), abs=2), word.text
 
 
 def test_the_best_way_reads_words_in_their_places_and_the_other_reader_looks_again(demo: Path) -> None:

@@ -34,9 +34,11 @@ from zestpail.core.reading.preparation.edits import (
     blacked_out,
     cropped,
 )
+from zestpail.core.reading.preparation.letter_height import reading_scale
 from zestpail.core.reading.preparation.prepare import (
     Prepared,
     for_reading,
+    grey_of,
     straightened,
     turned,
 )
@@ -233,7 +235,13 @@ def _read(page: Prepared, dpi: float, way: Way = "ordinary") -> tuple[Prepared, 
     if way == "best":
         return page, best_reading.read_words(page.pixels)
     best = for_reading(page)
-    return replace(page, steps=best.steps), tesseract.read_words(best.pixels, dpi)
+    scale = reading_scale(grey_of(best.pixels))
+    pixels = best.pixels
+    if scale < 1:
+        pixels = np.asarray(cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+    back = scaling(1 / scale)
+    words = tesseract.read_words(pixels, dpi * scale)
+    return replace(page, steps=best.steps), tuple(_moved(word, back) for word in words) if scale < 1 else words
 
 
 def _sense(words: tuple[Word, ...]) -> float:
