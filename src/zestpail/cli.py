@@ -203,9 +203,10 @@ def _settings(data: Path | None, port: int | None) -> Settings:
 def _serve(settings: Settings, prepare: Callable[[Store], list[str]], in_scanner: Path | None = None) -> None:
     """Serve what ``prepare`` sets up; with a file for the scanner, with the stand-ins too."""
     from zestpail.desk.documents.desk_context import open_desk
-    from zestpail.runtime import supervisor, welcome
+    from zestpail.runtime import processes, supervisor, welcome
 
     with _sentences(), supervisor.alone(settings):
+        processes.load()
         typer.echo(f"Starting the database in {settings.data} …")
         with supervisor.database(supervisor.with_mail_port(settings)) as served:
             ready, standins = supervisor.with_standins(served, in_scanner) if in_scanner else (served, [])

@@ -8,7 +8,8 @@ import signal
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -71,6 +72,28 @@ def test_a_data_folder_is_served_once(data: Path) -> None:
         details = pytest.raises(CannotServe, match=r"serves this data folder already, at http://127\.0\.0\.1:1")
         with details, supervisor.alone(settings):
             pass
+
+
+def test_what_a_server_started_ends_with_it_even_if_that_is_killed() -> None:
+    program = (
+        "from zestpail.runtime.processes import *; import time\n"
+        "child = Child('lasting', 'http.server', ['0', '--bind', '127.0.0.1']); start(child, {'KIND': 'lasting'})\n"
+        "print(child.process.pid, flush=True); time.sleep(600)"
+    )
+    server = subprocess.Popen([sys.executable, "-c", program], stdout=subprocess.PIPE, text=True)
+    assert server.stdout
+    child = Path("/proc") / server.stdout.readline().strip()
+    wait_until(lambda: (child / "comm").read_text().strip() == "zp lasting")
+    server.kill()
+    server.wait()
+    wait_until(lambda: not child.exists() or "Z" in (child / "stat").read_text().rsplit(")", 1)[1][:3])
+
+
+def wait_until(holds: Callable[[], bool]) -> None:
+    deadline = time.monotonic() + 120
+    while not holds():
+        assert time.monotonic() < deadline
+        time.sleep(0.05)
 
 
 def test_serving_from_start_to_ctrl_c(data: Path) -> None:

@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-import ctypes
-import os
 import secrets
 import signal
 import socket
-import subprocess
-import sys
 import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from pathlib import Path
 
 from filelock import FileLock, Timeout
 
-from zestpail.runtime import cluster
+from zestpail.runtime import cluster, processes
 from zestpail.runtime.cluster import CannotServe
+from zestpail.runtime.processes import Child
 from zestpail.settings import Settings
 from zestpail.store.migrate import migrate
 
@@ -27,18 +23,6 @@ ANSWERS_WITHIN = 300.0
 """Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
 STANDIN_PORTS = (8630, 8636, 8635)
 DIES_TOO_OFTEN = 5
-_PR_SET_PDEATHSIG = 1
-
-
-@dataclass
-class Child:
-    """One process that is kept running."""
-
-    name: str
-    command: list[str]
-    process: subprocess.Popen[bytes] | None = None
-    deaths: int = 0
-    started: float = field(default_factory=time.monotonic)
 
 
 @contextmanager
@@ -81,7 +65,7 @@ def with_mail_port(settings: Settings) -> Settings:
 
 def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
     """The settings with the demo's stand-ins, processes of their own: a scanner with that file in it, and a mailbox."""
-    host, python = "127.0.0.1", [sys.executable, "-m"]
+    host = "127.0.0.1"
     scanner, box, smtp = (_usable(host, port) for port in STANDIN_PORTS)
     folder = str(settings.data / "mailbox")
     served = {
@@ -90,9 +74,9 @@ def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Chil
         "standin_mailbox": f"http://{host}:{box}",
     }
     return settings.model_copy(update=served), [
-        Child("scanner", [*python, "zestpail.standins.scanner", "--port", str(scanner), "--load", str(loaded)]),
-        Child("mailbox", [*python, "zestpail.standins.mailbox", "--port", str(box), "--smtp-port", str(smtp),
-                          "--folder", folder]),
+        Child("scanner", "zestpail.standins.scanner", ["--port", str(scanner), "--load", str(loaded)]),
+        Child("mailbox", "zestpail.standins.mailbox",
+              ["--port", str(box), "--smtp-port", str(smtp), "--folder", folder]),
     ]  # fmt: skip
 
 
@@ -101,7 +85,6 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
     port = _usable(settings.host, settings.port)
     address = f"http://{settings.host}:{port}"
     environment = {
-        **os.environ,
         "ZESTPAIL_DATABASE_URL": settings.database_url,
         "ZESTPAIL_SECRET": settings.secret or secrets.token_urlsafe(32),
         "ZESTPAIL_DATA": str(settings.data),
@@ -110,17 +93,15 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
         "ZESTPAIL_MAIL_SERVER": settings.mail_server,
         "ZESTPAIL_HOST": settings.host,
         "ZESTPAIL_PORT": str(port),
-        "OMP_THREAD_LIMIT": "1",  # one worker a core: Tesseract's own threads would only get in each other's way
     }
-    me = [sys.executable, "-m", "zestpail"]
-    children = [*others, Child("web", [*me, "web"])]
-    children.append(Child("intake", [*me, "intake"]))
-    children += [Child(f"worker {at + 1}", [*me, "work", "--child"]) for at in range(settings.workers)]
+    web, intake = Child("web", "zestpail", ["web"]), Child("intake", "zestpail", ["intake"])
+    workers = [Child(f"worker {at + 1}", "zestpail", ["work", "--child"]) for at in range(settings.workers)]
+    children = [*others, web, intake, *workers]
     stop = _told_to_stop()
     try:
         for child in children:
-            _start(child, environment)
-        _wait_for(next(child for child in children if child.name == "web"), settings.host, port, stop)
+            processes.start(child, environment)
+        _wait_for(web, settings.host, port, stop)
         (settings.data / "address").write_text(address)
         if not stop:
             ready(address)
@@ -128,46 +109,19 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
             time.sleep(0.25)
             _replace_dead(children, environment)
     finally:
-        _stop(children)
-
-
-def _start(child: Child, environment: dict[str, str]) -> None:
-    child.started = time.monotonic()
-    child.process = subprocess.Popen(
-        child.command,
-        env=environment,
-        start_new_session=True,
-        preexec_fn=_die_with_parent,  # noqa: PLW1509 - one system call, no threads yet
-    )
-
-
-def _die_with_parent() -> None:
-    """Have the kernel stop the child when we are killed and cannot do it."""
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+        processes.stop(children, STOP_WITHIN)
 
 
 def _replace_dead(children: list[Child], environment: dict[str, str]) -> None:
     for child in children:
-        if child.process is None or child.process.poll() is None:
+        if child.process is None or child.running:
             continue
         quick = time.monotonic() - child.started < 10
         child.deaths = child.deaths + 1 if quick else 1
         if child.deaths > DIES_TOO_OFTEN:
             raise CannotServe(f"The {child.name} process dies again and again; its last words are above.")
-        print(f"The {child.name} process ended ({child.process.returncode}); starting another.", flush=True)
-        _start(child, environment)
-
-
-def _stop(children: list[Child]) -> None:
-    running = [child.process for child in children if child.process and child.process.poll() is None]
-    for process in running:
-        process.terminate()
-    deadline = time.monotonic() + STOP_WITHIN
-    for process in running:
-        try:
-            process.wait(max(deadline - time.monotonic(), 0.1))
-        except subprocess.TimeoutExpired:
-            process.kill()
+        print(f"The {child.name} process ended ({child.process.exitcode}); starting another.", flush=True)
+        processes.start(child, environment)
 
 
 def _told_to_stop() -> list[int]:
@@ -180,7 +134,7 @@ def _told_to_stop() -> list[int]:
 
 def _wait_for(web: Child, host: str, port: int, stop: list[int]) -> None:
     deadline = time.monotonic() + ANSWERS_WITHIN
-    while not stop and time.monotonic() < deadline and web.process and web.process.poll() is None:
+    while not stop and time.monotonic() < deadline and web.running:
         with socket.socket() as probe:
             probe.settimeout(1)
             if probe.connect_ex((host, port)) == 0:
