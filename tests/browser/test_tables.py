@@ -167,7 +167,34 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.drag((x, y), (x + 8, y))
     ines.until(lambda: "rows were read anew" in ines.text("#toast"), "a divider is moved")
     assert cell(ines, 3, "line_total") == "418.50"
+    a_check_over_rows_is_settled_by_keyboard(ines)
     assert ines.complaints() == []
+
+
+def a_check_over_rows_is_settled_by_keyboard(ines: AtTheBrowser) -> None:
+    """Row by row, then the check itself; or the check alone, where many rows fail alike."""
+
+    def at_hand(words: str) -> bool:
+        return words in str(ines.driver.switch_to.active_element.text)
+
+    for row, total in ((1, "441.10"), (2, "384.20"), (3, "418.60")):
+        at_cell(ines, row, "line_total")
+        ines.ctrl("a")
+        ines.keys(total, Keys.TAB)
+        ines.until(lambda row=row: len(ines.all(".drawer .row.fails")) == row, "one more row fails")  # type: ignore[misc]
+    at_cell(ines, 1, "line_total")
+    for left in (2, 1, 0):
+        ines.keys(Keys.ENTER)
+        ines.until(lambda left=left: len(ines.all(".drawer .row.fails")) == left, "a row is confirmed")  # type: ignore[misc]
+    ines.until(lambda: at_hand("Keep as"), "after the last row the check itself is at hand")
+    for _ in range(3):
+        ines.ctrl("z")
+    ines.until(lambda: len(ines.all(".drawer .row.fails")) == 3, "the rows are asked for again")
+    ines.driver.refresh()
+    ines.until(lambda: at_hand("Keep as"), "three rows that fail alike are one question")
+    ines.says("#toast", "fails in 3 rows")
+    ines.keys(Keys.ENTER)
+    ines.until(lambda: not ines.all(".drawer .row.fails"), "which one key answers")
 
 
 def what_is_typed_is_kept(ines: AtTheBrowser) -> None:

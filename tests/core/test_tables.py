@@ -74,6 +74,29 @@ def column(found: ExtractedTable, key: str) -> list[str | None]:
     return [row.value(key) for row in found.rows]
 
 
+def test_columns_under_unknown_headers_are_told_by_their_currency_and_their_codes() -> None:
+    lines = """
+Description            Jednotek      Price        Amount         S dani
+Mooring rope               2 ks     418.50 €     837.00 €     1004.40 €
+Fender                     6 ks      64.00 €     384.00 €      460.80 €
+"""
+    found = find(LINES, lines, checks=(PRODUCT,))
+    assert column(found, "qty") == ["2", "6"], "what is in euros is no quantity"
+    assert column(found, "code") == [None, None], "a figure with its unit is no code"
+
+
+def test_a_column_headed_item_is_codes_or_the_text_by_what_stands_in_it() -> None:
+    names = """
+Item                             Qty     Price      Amount
+Mooring rope                       2    418.50      837.00
+Fender 60                          6     64.00      384.00
+Hawser, spliced, 220 m             1     21.00       21.00
+"""
+    codes = names.replace("Mooring rope  ", "R-12          ").replace("Fender 60", "F-70     ")
+    assert column(find(LINES, names, checks=(PRODUCT,)), "text")[:2] == ["Mooring rope", "Fender 60"]
+    assert column(find(LINES, codes, checks=(PRODUCT,)), "code")[:2] == ["R-12", "F-70"]
+
+
 def test_columns_are_found_by_headers_and_rows_by_their_amount() -> None:
     found = find(LINES, INVOICE, checks=(PRODUCT,))
     assert column(found, "text") == ["Mooring rope 32 mm\n220 m coil, spliced", "Pneumatic fender"]

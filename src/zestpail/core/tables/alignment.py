@@ -6,9 +6,9 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from zestpail.core.finders import SearchContext
-from zestpail.core.kinds import Amount, Style
+from zestpail.core.kinds import Amount, Currency, Style
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.reading.lines import Line
+from zestpail.core.reading.lines import Line, line_of_text
 from zestpail.core.tables.body import value_in
 from zestpail.core.tables.dividers import print_over
 from zestpail.core.tables.found import Strip
@@ -39,20 +39,39 @@ def aligned_strip(lines: Sequence[Line], table: Table, style: Style) -> Strip | 
 
 
 def named_by_kind(context: SearchContext, table: Table, strip: Strip) -> Strip:
-    """The strip with columns under unknown headers given to those of the table's that are still missing."""
+    """The strip with columns under unknown headers given to those of the table's that are still missing.
+
+    Where a text is missing that every row needs, a column of codes in which hardly a code stands is that text: "Item"
+    heads either.
+    """
     missing = [c for c in table.columns if c.key not in strip.columns and not c.of and (c.kind.narrow or c.needed)]
-    if not missing or "" not in strip.columns:
+    if not missing:
         return strip
     lines = [line for line in context.lines if line.page == strip.page and strip.box.covers_centre_of(line.box)]
     lines = [line for line in lines if any(c.isdigit() for c in line.text) and not _a_sum(line)]
     bounds = [strip.box.x0, *strip.dividers, strip.box.x1]
-    unknown = [at for at, key in enumerate(strip.columns) if not key]
-    texts = [[_texts(line, (bounds[at], bounds[at + 1])) for line in lines] for at in unknown]
-    found = _named(texts, missing, context.style, LEAST_SHARE + 0.15)
     columns = list(strip.columns)
+
+    def cells(at: int) -> list[str]:
+        return [_texts(line, (bounds[at], bounds[at + 1])) for line in lines]
+
+    unknown = [at for at, key in enumerate(columns) if not key]
+    found = _named([cells(at) for at in unknown], missing, context.style, LEAST_SHARE + 0.15)
     for at, key in zip(unknown, found, strict=True):
         columns[at] = key
+    text = next((c.key for c in missing if c.needed and not c.kind.narrow and c.key not in columns), None)
+    no_codes = (at for at, key in enumerate(columns) if key and _prose(cells(at), table.column(key), context.style))
+    place = next(no_codes, None)
+    if text and place is not None:
+        columns[place] = text
     return strip.model_copy(update={"columns": tuple(columns)})
+
+
+def _prose(cells: Sequence[str], column: Column, style: Style) -> bool:
+    """Whether a column that should hold codes holds words instead, in most of its cells."""
+    there = [cell for cell in cells if cell.strip()]
+    codes = sum(column.kind.meant_by(cell, style) for cell in there)
+    return column.kind.identifies and bool(there) and codes < 0.5 * len(there)
 
 
 def _alike(lines: Sequence[Line], style: Style) -> Iterator[Line]:
@@ -112,13 +131,19 @@ def _named(
 
 
 def _share(cells: Sequence[str], column: Column, style: Style) -> float:
-    """The share of cells that hold such a value; money has decimals, text is of letters."""
+    """The share of cells that hold such a value; text is of letters."""
     if not cells:
         return 0.0
-    if column.kind.narrow:
-        money = column.kind.money
-        return sum(
-            value_in(column.kind, cell, style) is not None and (not money or any(c in ".," for c in cell))
-            for cell in cells
-        ) / len(cells)
-    return sum(sum(c.isalpha() for c in cell) > 3 for cell in cells) / len(cells)
+    if not column.kind.narrow:
+        return sum(sum(c.isalpha() for c in cell) > 3 for cell in cells) / len(cells)
+    return sum(_fits(cell, column, style) for cell in cells) / len(cells)
+
+
+def _fits(cell: str, column: Column, style: Style) -> bool:
+    """Whether a cell holds such a value: money has decimals, and a currency stands by nothing else."""
+    kind = column.kind
+    if kind.identifies:
+        return kind.meant_by(cell, style)
+    if kind.money:
+        return any(c in ".," for c in cell) and value_in(kind, cell, style) is not None
+    return value_in(kind, cell, style) is not None and not any(Currency().spot(line_of_text(cell), style))

@@ -204,13 +204,21 @@ def waive(store: Store, seen: Seen, name: str) -> None:
 
 
 def _keep_rows(change: Change, name: str) -> None:
-    """Rows that nothing but this check spoke against stand as they are printed, without being asked for one by one."""
+    """Rows that nothing but this check spoke against stand as they are printed, without being asked for one by one.
+
+    The cells that it is about are kept by the same word; empty ones, and those of other columns, are asked for still.
+    """
     check = change.doc_type.check(name)
     for table in {table for table, _ in check.columns} if check else ():
         rows = change.rows.of(table)
         values = plain(change.doc_type, rows)[table]
         others = [one for one in change.doc_type.checks if one.id != name and any(t == table for t, _ in one.columns)]
+        about = {column for of, column in check.columns if of == table} if check else set()
         for at, row in enumerate(rows):
+            row.cells = {
+                key: {**cell, "doubtful": cell["doubtful"] and not (key in about and cell["value"])}
+                for key, cell in row.cells.items()
+            }
             before = values[at - 1] if at else None
             spoken_against = any(other.row_problem(before, values[at], {}) for other in others)
             if not spoken_against and not any(cell["doubtful"] for cell in row.cells.values()):

@@ -10,6 +10,8 @@ import { mark, stand } from "../page/card_layout.js";
 import { say } from "../shell/toast.js";
 import { Viewport } from "../page/viewport.js";
 
+const MANY_ROWS = 3; // failing alike, they are one question and not as many
+
 export function desk() {
   let viewport, picking, drawer; // kept out of Alpine's reach: it would wrap them
   return {
@@ -32,6 +34,7 @@ export function desk() {
         keep: (input) => this.keep(input),
         show: (path) => this.show(path),
         activate: () => this.intoTable(),
+        goOn: () => this.goOn(null),
       });
       new ResizeObserver(() => drawer.resized()).observe(paper);
       this.$root.addEventListener("click", (event) => this.clicked(event));
@@ -144,13 +147,17 @@ export function desk() {
       const at = cards.findIndex((card) => card.dataset.key === key);
       const after = [...cards.slice(at + 1), ...cards.slice(0, at + 1)];
       const next = after.find((card) => card.classList.contains("fails") || card.classList.contains("doubtful"));
+      const keep = document.querySelector(".message > [data-act=keep]");
+      const failing = this.$root.querySelectorAll(".drawer .row.fails").length;
       if (next) this.activate(next);
-      else if (drawer.firstOpen()) {
+      else if (keep && failing >= MANY_ROWS && !drawer.tall) {
+        keep.focus();
+        say(`The same check fails in ${failing} rows: a column may be read wrongly. Press T for the rows, Enter to keep all.`);
+      } else if (drawer.firstOpen()) {
         if (!drawer.tall) drawer.toggle();
         else drawer.select(drawer.firstOpen());
       } else {
         if (refused()) return refused().focus();
-        const keep = document.querySelector(".message > [data-act=keep]");
         if (keep) {
           keep.focus();
           return say("A check over the rows still fails: correct a cell, or press Enter to keep them as printed.");

@@ -12,7 +12,7 @@ export class Drawer {
   constructor(root, viewport, actions) {
     this.root = root;
     this.viewport = viewport;
-    this.actions = actions; // change(path, what): posts and draws anew; keep(input): what was typed; activate
+    this.actions = actions; // change(path, what): posts and draws anew; keep(input): what was typed; activate; goOn
     this.tall = false;
     this.cell = null; // table, row and column of the cell at hand
     root.addEventListener("focusin", (event) => this.focused(event));
@@ -208,10 +208,17 @@ export class Drawer {
     else if (open) await this.act("accept");
     const here = this.input();
     if (here && here.closest(".row").classList.contains("settled") && here.value === here.dataset.shown) {
-      const next = this.nextOpen(here);
+      const next = this.nextOpen(here) ?? (open ? this.firstOpen() : null);
       if (next) this.select(next);
+      else if (open) this.goOn();
       else this.step(here, 1);
     }
+  }
+
+  // The last row that was asked for is settled: on to what else the document needs.
+  goOn() {
+    this.leave();
+    this.actions.goOn();
   }
 
   nextOpen(input) {
