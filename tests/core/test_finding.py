@@ -119,6 +119,13 @@ Total due    1,465.20
     assert "500.00" in [other.value for other in value(reading, "grand_total").readings]
 
 
+def test_beside_a_name_the_names_next_to_it_in_its_block_are_offered_first() -> None:
+    text = PLAIN + "\n\nBill to\nPriya Raman\nBayview Biotech\n600 Terry Wharf"
+    buyer = value(extract(document(page(text)), load_type("supplier-invoice")), "buyer_name")
+    assert "Bayview Biotech" in (buyer.value, buyer.readings[0].value), "whoever of the two is taken"
+    assert {buyer.value, buyer.readings[0].value} == {"Priya Raman", "Bayview Biotech"}
+
+
 def test_the_second_best_combination_is_kept_with_the_reason_why_it_lost() -> None:
     text = PLAIN.replace("Total EUR  1,465.20", "Total EUR  1,645.20\nTotal due  1,465.20")
     reading = extract(document(page(text)), INVOICE)

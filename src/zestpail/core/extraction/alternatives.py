@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.document_type import FieldRule
@@ -17,6 +19,10 @@ LEAST_RIVAL = 0.25
 """Other places that score less than this share of the chosen one are not worth showing."""
 DOUBTFUL = 0.85
 """A character of less confidence has others tried in its place."""
+NEXT_LINE = 1.2
+"""Heights of print between a line and the one next to it in its block."""
+FLUSH = 4.0
+"""Points by which lines of one block may begin apart."""
 
 
 class OtherReading(BaseModel):
@@ -41,6 +47,8 @@ def other_readings(
             value = field.kind.parse(raw, context.style)
             if value and value != chosen.value:
                 found.setdefault(value, OtherReading(value=value, raw=raw, page=chosen.page, box=chosen.box, why=why))
+        for reading in _next_to(field, chosen, context):
+            found.setdefault(reading.value, reading)
     for rival in rivals:
         if chosen is None or (rival.value != chosen.value and rival.score >= LEAST_RIVAL * chosen.score):
             found.setdefault(
@@ -48,6 +56,23 @@ def other_readings(
                 OtherReading(value=rival.value, raw=rival.raw, page=rival.page, box=rival.box, why=rival.reason),
             )
     return tuple(found.values())[:MOST]
+
+
+def _next_to(field: FieldRule, chosen: Candidate, context: SearchContext) -> Iterator[OtherReading]:
+    """Names in the lines under and above a name, flush with it: a person stands by the firm, either first."""
+    if not field.kind.a_name:
+        return
+    for where, gap in (("under", 1), ("above", -1)):
+        for line in context.lines:
+            apart = (line.box.y0 - chosen.box.y1 if gap > 0 else chosen.box.y0 - line.box.y1) / line.height
+            if line.page != chosen.page or not -0.3 < apart < NEXT_LINE:
+                continue
+            for span in field.kind.spot(line, context.style):
+                box = line.box_of(span.start, span.end)
+                if abs(box.x0 - chosen.box.x0) < FLUSH and span.value != chosen.value:
+                    yield OtherReading(
+                        value=span.value, raw=span.raw, page=line.page, box=box, why=f"the name {where} it"
+                    )
 
 
 def doubtful_characters(chosen: Candidate, context: SearchContext) -> tuple[int, ...]:
