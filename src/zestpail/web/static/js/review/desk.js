@@ -147,10 +147,10 @@ export function desk() {
       const at = cards.findIndex((card) => card.dataset.key === key);
       const after = [...cards.slice(at + 1), ...cards.slice(0, at + 1)];
       const next = after.find((card) => card.classList.contains("fails") || card.classList.contains("doubtful"));
-      const keep = document.querySelector(".message > [data-act=keep]");
+      const [keep, ...others] = document.querySelectorAll(".message > [data-act=keep]");
       const failing = this.$root.querySelectorAll(".drawer .row.fails").length;
       if (next) this.activate(next);
-      else if (keep && failing >= MANY_ROWS && !drawer.tall) {
+      else if (keep && !others.length && failing >= MANY_ROWS && !drawer.tall) {
         keep.focus();
         say(`The same check fails in ${failing} rows: a column may be read wrongly. Press T for the rows, Enter to keep all.`);
       } else if (drawer.firstOpen()) {
