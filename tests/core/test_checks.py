@@ -42,6 +42,16 @@ def test_a_sum_within_tolerance_passes_and_one_without_its_parts_says_nothing() 
     assert SUM.judge(DocumentValues({"net": "1.00", "tax": None, "total": "1.21"}, NAMES)) is None
 
 
+def test_a_part_that_is_more_than_the_whole_cannot_be_whatever_else_is_missing() -> None:
+    verdict = SUM.judge(
+        DocumentValues({"net": None, "tax": "1129.40", "total": "18.20"}, {"tax": "VAT", "total": "Total"})
+    )
+    assert verdict is not None and not verdict.passed
+    assert verdict.message == "VAT 1,129.40 is more than total 18.20, which it is a part of."
+    assert SUM.judge(DocumentValues({"net": "5.00", "tax": None, "total": "18.20"}, {})) is None
+    assert SUM.judge(DocumentValues({"net": "-5.00", "tax": None, "total": "-18.20"}, {})) is None
+
+
 def test_needed() -> None:
     verdict = Required(field="total").judge(DocumentValues({"total": None}, NAMES))
     assert verdict

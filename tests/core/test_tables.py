@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from tests.core.paper import document, page
 from zestpail.core.checks import ColumnSum, DocumentValues, RowProduct, RunningBalance
 from zestpail.core.checks.check import Check
-from zestpail.core.document_type import DocumentType
+from zestpail.core.document_type import DocumentType, load_type
 from zestpail.core.evaluation.rows import cell_tally
 from zestpail.core.finders import SearchContext
 from zestpail.core.kinds import Amount, Code, Date, Quantity, SeveralLines, style_of
@@ -362,3 +362,26 @@ def test_every_printed_row_is_found_and_proven(rows: list[tuple[int, int, str]])
 def test_an_empty_document_has_no_rows() -> None:
     assert find_table(SearchContext(DocumentReading(()), ()), LINES).rows == ()
     assert find(LINES, "nothing of the kind here").rows == ()
+
+
+def test_columns_of_money_are_told_by_what_multiplies_out_and_positions_are_no_text() -> None:
+    text = """
+    Item                      Qty    Price    Net      Price incl. tax   Total
+    1 Rope 12 mm               10     4.50    45.00             54.45    54.45
+    2 Fender                    2    32.00    64.00             77.44    77.44
+    3 Shackle                   4     5.25    21.00             25.41    25.41
+    """
+    lines = load_type("supplier-invoice").tables[0]
+    checks = load_type("supplier-invoice").checks
+    rows = find_table(SearchContext(document(page(text)), ()), lines, checks).rows
+    assert [row.value("description") for row in rows] == ["Rope 12 mm", "Fender", "Shackle"]
+    assert [(row.value("unit_price"), row.value("line_total")) for row in rows] == [
+        ("4.50", "45.00"), ("32.00", "64.00"), ("5.25", "21.00"),
+    ]  # fmt: skip
+
+
+def test_a_price_with_nothing_to_multiply_it_with_is_the_amount() -> None:
+    text = "Polozka                   Cena\nKontrola              3 200,00\nPlneni                1 920,00"
+    type_ = load_type("supplier-invoice")
+    rows = find_table(SearchContext(document(page(text)), ()), type_.tables[0], type_.checks).rows
+    assert [row.value("line_total") for row in rows] == ["3200.00", "1920.00"]

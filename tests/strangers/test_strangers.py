@@ -49,11 +49,11 @@ def test_on_templates_set_aside(measured: dict[str, Measure], capsys: pytest.Cap
 
 def test_a_measure_on_a_small_example() -> None:
     measure = Measure()
-    measure.add("a", {"x": ("1", 0.99), "y": ("2", 0.6)}, {"x": "1", "y": "3", "z": None})
+    measure.add("a", {"x": ("1", 0.99), "y": ("2", 0.6)}, {"x": "1", "y": "3", "z": None}, {"y": ["4", "3"]})
     measure.add("b", {"x": (None, 0.0), "z": ("7", 0.97)}, {"x": "1", "z": None})
     assert measure.fields["x"] == Tally(right=1, found=1, there=2)
     assert (measure.fields["x"].precision, measure.fields["x"].recall) == (1.0, 0.5)
-    assert measure.total == Tally(right=1, found=3, there=3)
+    assert measure.total == Tally(right=1, found=3, there=3, not_chosen=1)
     assert (measure.documents, measure.entirely_right) == (2, 0)
     assert [(m.document, m.key, m.found) for m in measure.misses] == [
         ("a", "y", "2"),
@@ -64,6 +64,8 @@ def test_a_measure_on_a_small_example() -> None:
     assert [row[2:] for row in measure.reliability() if row[2]] == [(1, 0), (1, 0), (1, 1)]
     assert wilson(9, 10) == (pytest.approx(0.596, abs=0.001), pytest.approx(0.982, abs=0.001))
     assert same("Bight  & Bollard LTD", "bight & bollard ltd")
+    assert same("1", "1.0000") and same("-2.50", "-2.5")
+    assert not same("007", "7") and not same("1.5", "15") and not same(None, "0.00")
 
 
 def test_truth_that_is_none_is_said_so(tmp_path: Path) -> None:

@@ -77,12 +77,12 @@ class Arithmetic(Check):
         return f"{added} makes {lower(names[self.equals])}{within}."
 
     def judge(self, document: DocumentValues) -> Verdict | None:
-        """Whether they add up; None where one of them is missing or is no number."""
+        """Whether they add up; where one of them is missing, None, unless a part alone is more than the whole."""
         try:
             parts = [Decimal(document.values.get(key) or "") for key in self.add]
             stated = Decimal(document.values.get(self.equals) or "")
         except InvalidOperation:
-            return None
+            return self._impossible(document)
         expected = sum(parts, Decimal(0))
         title = " + ".join(document.name(key) for key in self.add)
         if abs(expected - stated) <= self.tolerance:
@@ -100,3 +100,23 @@ class Arithmetic(Check):
             f"{message} {slip}".strip(),
             offers=(Offer(field=self.equals, value=f"{expected:.2f}", text=f"use {expected:,.2f}"),),
         )
+
+    def _impossible(self, document: DocumentValues) -> Verdict | None:
+        """What cannot be, whatever is missing: a part that is more than the whole."""
+        whole = _number(document.values.get(self.equals))
+        for key in self.add:
+            part = _number(document.values.get(key))
+            if whole is not None and part is not None and 0 <= whole < part - self.tolerance:
+                message = (
+                    f"{document.name(key)} {part:,.2f} is more than {lower(document.name(self.equals))} {whole:,.2f}, "
+                    "which it is a part of."
+                )
+                return self.verdict(False, message)
+        return None
+
+
+def _number(text: str | None) -> Decimal | None:
+    try:
+        return Decimal(text) if text else None
+    except InvalidOperation:
+        return None

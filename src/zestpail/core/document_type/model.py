@@ -6,6 +6,7 @@ The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the in
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
+from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -16,6 +17,7 @@ from zestpail.core.finders import AnyFinder, Area, ValueProfile
 from zestpail.core.kinds import AnyKind
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
+from zestpail.core.landmarks.wordings import usual_labels
 from zestpail.core.tables.table import Table
 from zestpail.core.writing.value_formats import ValueFormat
 
@@ -53,7 +55,7 @@ class FieldRule(BaseModel):
 class DocumentType(BaseModel):
     """How one type of document is read."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, ignored_types=(cached_property,))
 
     format: Literal["zestpail document type 2"] = "zestpail document type 2"
     key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
@@ -65,6 +67,8 @@ class DocumentType(BaseModel):
     landmarks: tuple[AnyLandmark, ...] = ()
     other_labels: tuple[str, ...] = ()
     """Labels that belong to no field; what stands beside them is theirs."""
+    other_meanings: tuple[str, ...] = ()
+    """Meanings whose usual words belong to no field either."""
     checks: tuple[AnyCheck, ...] = ()
     tables: tuple[Table, ...] = ()
 
@@ -139,11 +143,12 @@ class DocumentType(BaseModel):
         """The check of that code, if the type has it."""
         return next((check for check in self.checks if check.id == check_id), None)
 
-    @property
+    @cached_property
     def labels(self) -> tuple[Label, ...]:
         """All wordings of all fields, and those of none."""
         own = [label for field in self.fields for finder in field.finders for label in finder.wordings(field.key)]
-        return (*own, *(Label(text, None) for text in self.other_labels))
+        others = (*(Label(text, None) for text in self.other_labels), *usual_labels(self.other_meanings, None))
+        return tuple(dict.fromkeys((*own, *others)))
 
     @property
     def names(self) -> dict[str, str]:

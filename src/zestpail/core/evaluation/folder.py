@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -11,6 +12,8 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.evaluation.measure import Measure
 from zestpail.core.evaluation.rows import cell_tally
 from zestpail.core.extraction.files import extract_files
+from zestpail.core.kinds import AnyKind
+from zestpail.core.kinds.registered import Registered
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.read import Way
 
@@ -25,18 +28,24 @@ def evaluate_folder(
     files = [path.with_name(path.name.removesuffix(TRUTH)) for path in truths]
     if not files:
         raise Unreadable(f"In {folder} there is no file with its truth beside it (NAME{TRUTH}).")
-    measure, known = Measure(), {field.key for field in doc_type.fields}
+    measure, known = Measure(), {field.key: field.kind for field in doc_type.fields}
     for found, truth in zip(extract_files(files, doc_type, way, pool), truths, strict=True):
         details = _truth(truth)
-        wanted = {key: value for key, value in details["fields"].items() if key in known}
+        wanted = {key: _normal(known[key], value) for key, value in details["fields"].items() if key in known}
         values = {key: (value.value, value.confidence) for key, value in found.fields.items()}
-        measure.add(Path(found.file).name, values, wanted)
+        others = {key: value.others for key, value in found.fields.items()}
+        measure.add(Path(found.file).name, values, wanted, others)
         for table in doc_type.tables:
             if table.key in details["tables"]:
                 rows = found.tables[table.key].rows if table.key in found.tables else []
                 plain = [{key: cell.value for key, cell in row.items()} for row in rows]
                 measure.add_cells(table.key, cell_tally(plain, details["tables"][table.key]))
     return measure
+
+
+def _normal(kind: AnyKind, value: str | None) -> str | None:
+    """A true value as its kind keeps it: registered numbers have no blanks, points and dashes."""
+    return re.sub(r"[\s./·-]", "", value) if value and isinstance(kind, Registered) else value
 
 
 def _truth(truth: Path) -> dict[str, Any]:

@@ -7,8 +7,10 @@ there to be found. Intervals are Wilson's at 95 % (Wilson 1927), so that nine of
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from decimal import Decimal
 
 Z = 1.96
 """Quantile of the normal distribution for intervals of 95 %."""
@@ -33,6 +35,8 @@ class Tally:
     right: int = 0
     found: int = 0
     there: int = 0
+    not_chosen: int = 0
+    """How many of those missed were among the candidates: the choice was wrong, and not the search."""
 
     @property
     def precision(self) -> float:
@@ -65,12 +69,22 @@ class Measure:
     def total(self) -> Tally:
         """All fields together."""
         tallies = self.fields.values()
-        return Tally(sum(t.right for t in tallies), sum(t.found for t in tallies), sum(t.there for t in tallies))
+        return Tally(
+            sum(t.right for t in tallies), sum(t.found for t in tallies), sum(t.there for t in tallies),
+            sum(t.not_chosen for t in tallies),
+        )  # fmt: skip
 
     def add(
-        self, document: str, found: Mapping[str, tuple[str | None, float]], truth: Mapping[str, str | None]
+        self,
+        document: str,
+        found: Mapping[str, tuple[str | None, float]],
+        truth: Mapping[str, str | None],
+        others: Mapping[str, Sequence[str]] | None = None,
     ) -> None:
-        """Take one document into account: found values with their confidence, and the truth of the same keys."""
+        """Take one document into account: found values with their confidence, and the truth of the same keys.
+
+        ``others`` are the values of the candidates that lost.
+        """
         missed = len(self.misses)
         for key, wanted in truth.items():
             value, confidence = found.get(key, (None, 0.0))
@@ -79,6 +93,8 @@ class Measure:
             tally.right += right and bool(wanted)
             tally.found += bool(value)
             tally.there += bool(wanted)
+            lost = (others or {}).get(key, ())
+            tally.not_chosen += bool(wanted) and not right and any(same(other, wanted) for other in lost)
             if value:
                 self.message.append((confidence, right))
             if not right:
@@ -108,8 +124,16 @@ class Measure:
 
 
 def same(found: str | None, wanted: str | None) -> bool:
-    """Whether two values say the same: case, blanks and the shapes of apostrophe and times sign do not count."""
-    return _folded(found) == _folded(wanted)
+    """Whether two values say the same: case, blanks and the shapes of apostrophe and times sign do not count.
+
+    Nor do zeros at the end of a decimal fraction: 1.50 is 1.5.
+    """
+    one, other = _folded(found), _folded(wanted)
+    return one == other or ("." in one + other and _number(one) is not None and _number(one) == _number(other))
+
+
+def _number(text: str) -> Decimal | None:
+    return Decimal(text) if re.fullmatch(r"-?\d+(\.\d+)?", text) else None
 
 
 def _folded(value: str | None) -> str:
@@ -128,9 +152,13 @@ def wilson(right: int, of: int) -> tuple[float, float]:
 
 def report(measure: Measure, misses: bool = True) -> str:
     """The measure as a person reads it."""
-    lines = [f"{'field':<18}{'precision':>10}{'recall':>8}{'F1':>7}  there"]
+    lines = [f"{'field':<18}{'precision':>10}{'recall':>8}{'F1':>7}  there  not chosen  not found"]
     for key, tally in [*measure.fields.items(), ("all fields", measure.total)]:
-        lines.append(f"{key:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")
+        missed = tally.there - tally.right
+        lines.append(
+            f"{key:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}"
+            f"{tally.not_chosen:>12}{missed - tally.not_chosen:>11}"
+        )
     for key, tally in measure.cells.items():
         title = f"cells of {key}"
         lines.append(f"{title:<18}{tally.precision:>10.3f}{tally.recall:>8.3f}{tally.f1:>7.3f}{tally.there:>7}")

@@ -50,7 +50,7 @@ def other_readings(
         for reading in _next_to(field, chosen, context):
             found.setdefault(reading.value, reading)
     for rival in rivals:
-        if chosen is None or (rival.value != chosen.value and rival.score >= LEAST_RIVAL * chosen.score):
+        if chosen is None or (rival.value != chosen.value and rival.fit >= LEAST_RIVAL * chosen.fit):
             found.setdefault(
                 rival.value,
                 OtherReading(value=rival.value, raw=rival.raw, page=rival.page, box=rival.box, why=rival.reason),

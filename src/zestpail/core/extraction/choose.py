@@ -21,11 +21,18 @@ from zestpail.core.finders.rates import Rate, share_of
 
 MOST_CANDIDATES = 8
 """So many compete for each field: the combinations that are weighed grow with it."""
+MOST_JUDGED = 20
+"""Candidates of a field that the judge looks at."""
 BEAM, NARROW_BEAM = 400, 60
 """Combinations that are kept while amounts are chosen, and while the rest is, which hardly depends on each other."""
-MISSING = math.log(0.08)
+MISSING, MISSING_JUDGED = math.log(0.08), math.log(0.05)
+"""Log weights of leaving a field empty, of which the scores of finders or the odds of the judge are to be better."""
+NOTHING = 4.0
+"""How much likelier an empty field is right than it is liked: a doubtful value is of more use than none."""
 SAME_PLACE = math.log(0.03)
-"""Log weights of leaving a field empty, and of two fields that take the same words; set by hand."""
+"""Log weight of two fields that take the same words; all of these set by hand."""
+SUREST = 0.002
+"""How near to 0 and 1 the judge is believed."""
 SAME_NAME = math.log(0.05)
 """Two fields seldom have the same text for a value: the seller is not the buyer, the order is not the invoice."""
 
@@ -55,6 +62,8 @@ class Chosen:
 
     picks: Picks
     runner_up: RunnerUp | None
+    shares: Mapping[str, float]
+    """By field how likely the value picked is, among all that the field might have, in [0, 1]."""
 
 
 class _Terms:
@@ -65,7 +74,9 @@ class _Terms:
     ) -> None:
         self.ties = tuple(check for check in checks if check.in_choosing)
         self._is_share = partial(_is_share, rates)
-        self.merit = {id(c): math.log(max(c.score, 1e-6)) for several in options.values() for c in several}
+        self.merit = {id(c): _merit(c) for several in options.values() for c in several}
+        judged = {key: any(c.likely is not None for c in several) for key, several in options.items()}
+        self.missing = {key: MISSING_JUDGED if of_judge else MISSING for key, of_judge in judged.items()}
         self.clashes = _clashes([(key, c) for key, several in options.items() for c in several])
         self._judged: dict[tuple[int, tuple[str | None, ...]], float] = {}
 
@@ -83,11 +94,11 @@ class _Terms:
 
 
 def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
-    """The best candidates, best first, each place and value once."""
+    """The best candidates, best first, each place and value once: all that the judge looks at."""
     best: dict[tuple[str, int, int, int], Candidate] = {}
     for candidate in sorted(candidates, key=lambda c: -c.score):
         best.setdefault((candidate.value, candidate.page, round(candidate.box.cx), round(candidate.box.cy)), candidate)
-    return tuple(best.values())[:MOST_CANDIDATES]
+    return tuple(best.values())[:MOST_JUDGED]
 
 
 def choose(
@@ -105,12 +116,44 @@ def choose(
     best = beam[0].picks
     # What else the amounts could be tells the most; only where that was never in question, look at the rest.
     second = _unlike(best, sums) or _unlike(best, beam)
-    return Chosen(best, _runner_up(best, {**best, **second.picks}, terms) if second else None)
+    runner_up = _runner_up(best, {**best, **second.picks}, terms) if second else None
+    shares = {
+        key: _share(sums, key, best) if key in added else _share_alone(options[key], key, best, terms)
+        for key in options
+    }
+    return Chosen(best, runner_up, shares)
+
+
+def _merit(candidate: Candidate) -> float:
+    """The logarithm of the odds that it is right, where the judge says so, else of its score."""
+    score = candidate.score
+    if candidate.likely is None:
+        return math.log(max(score, 1e-6))
+    score = min(max(score, SUREST), 1 - SUREST)
+    return math.log(score / (1 - score))
+
+
+def _share(combinations: Sequence[Choice], key: str, best: Picks) -> float:
+    """How likely the picked value is among the combinations that were kept."""
+    top = max(choice.liked for choice in combinations)
+    weights: dict[tuple[str | None, ...], float] = {}
+    for choice in combinations:  # the same values at several places are one combination
+        values = (_value(choice.picks[key]), *(_value(pick) for pick in choice.picks.values()))
+        weight = math.exp(choice.liked - top) * (1.0 if choice.picks[key] else NOTHING)
+        weights[values] = max(weights.get(values, 0.0), weight)
+    return sum(weight for values, weight in weights.items() if values[0] == _value(best[key])) / sum(weights.values())
+
+
+def _share_alone(several: Sequence[Candidate], key: str, best: Picks, terms: _Terms) -> float:
+    """How likely the picked value is among the field's candidates, the other fields being as they are."""
+    others = {other: pick for other, pick in best.items() if other != key}
+    choices = [_extended(Choice(0.0, others), key, pick, terms) for pick in (*several, None)]
+    return _share(choices, key, best)
 
 
 def _extended(choice: Choice, key: str, pick: Candidate | None, terms: _Terms) -> Choice:
     picks = {**choice.picks, key: pick}
-    liked = choice.liked + MISSING
+    liked = choice.liked + terms.missing[key]
     if pick:
         liked = choice.liked + terms.merit[id(pick)] + terms.clash(pick, choice.picks.values())
     for check in terms.ties:
@@ -151,7 +194,7 @@ def _weighed(picks: Picks, terms: _Terms) -> dict[str, float]:
     pairs = [(one, other) for at, one in enumerate(there) for other in there[:at]]
     weighed = {
         "its values fit their rules less well": sum(terms.merit[id(pick)] for pick in there),
-        "it leaves more fields empty": MISSING * (len(picks) - len(there)),
+        "it leaves more fields empty": sum(terms.missing[key] for key, pick in picks.items() if pick is None),
         "two fields would take the same place": sum(SAME_PLACE for one, other in pairs if same_place(one, other)),
         "two fields would have the same value": sum(SAME_NAME for one, other in pairs if same_name(one, other)),
     }
@@ -162,8 +205,10 @@ def _weighed(picks: Picks, terms: _Terms) -> dict[str, float]:
 
 
 def _unlike(best: Picks, beam: Sequence[Choice]) -> Choice | None:
-    """The best choice that has another value for a field."""
-    return next((c for c in beam if any(_value(pick) != _value(best[key]) for key, pick in c.picks.items())), None)
+    """The best choice that has another value for a field; one that only leaves more of them empty tells nothing."""
+    return next(
+        (c for c in beam if any(pick and pick.value != _value(best[key]) for key, pick in c.picks.items())), None
+    )
 
 
 def _value(pick: Candidate | None) -> str | None:

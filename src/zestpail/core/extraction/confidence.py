@@ -19,6 +19,8 @@ AGREED, DISPUTED = 0.985, 0.7
 """How surely a value is read rightly that both readers read alike, or unlike."""
 WELL_FORMED = 0.9
 """A shape below this lowers confidence: check figures that do not come out, repaired characters, no decimals."""
+RIVALLED = 0.5
+"""A rival with more than this part of what is left of the doubt is the reason for it."""
 CONTRADICTED = 0.55
 """What is left of the confidence of a value that takes part in a failed sum."""
 
@@ -31,21 +33,29 @@ class Confidence:
     doubt: str
 
 
-def confidence_of(chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None, own: float = 1.0) -> Confidence:
+def confidence_of(
+    chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None, own: float = 1.0, share: float = 0.0
+) -> Confidence:
     """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none.
 
-    ``own`` is how surely the value is no other field's, in [0, 1].
+    ``own`` is how surely the value is no other field's, and ``share`` how likely it is among all that the field might
+    have, each in [0, 1]: what the judge says is calibrated already, what finders score is not.
     """
     strongest = max((c.score for c in rivals if c.value != chosen.value), default=0.0)
     lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
     fits = 0.55 + 0.45 * min(chosen.score / 0.7, 1.0) ** 0.7
     leads = 1.0 if lead >= 0.6 else 0.5 + 0.5 * lead / 0.6
+    if chosen.likely is not None:
+        rivalled = strongest > RIVALLED * (1 - share)
+        fits, leads = (1.0, share) if rivalled else (share, 1.0)
     read = read_rightly(chosen.confidence)
     if chosen.agreed is not None:
         read = max(read, AGREED) if chosen.agreed else min(read, DISPUTED)
-    formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0)
+    formed = min(chosen.parts.get("shape", 1.0) / WELL_FORMED, 1.0) if chosen.likely is None else 1.0
     if sums is True:
-        fits, leads, read, formed, own = max(fits, PROVEN_PLACE), 1.0, max(read, PROVEN_READING), 1.0, 1.0
+        read, formed, own = max(read, PROVEN_READING), 1.0, 1.0
+        if chosen.likely is None:
+            fits, leads = max(fits, PROVEN_PLACE), 1.0
     proven = CONTRADICTED if sums is False else 1.0
     doubts = {
         "calculated, not read": chosen.most_sure,

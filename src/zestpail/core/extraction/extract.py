@@ -11,12 +11,14 @@ from zestpail.core.checks import AnyCheck, Before, DocumentValues, Verdict
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.extraction.alternatives import OtherReading, doubtful_characters, other_readings
 from zestpail.core.extraction.choose import (
+    MOST_CANDIDATES,
     Picks,
     RunnerUp,
     choose,
     shortlist,
 )
 from zestpail.core.extraction.confidence import confidence_of
+from zestpail.core.extraction.familiarity import unlike_known
 from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
 from zestpail.core.extraction.within_rows import apart_from_rows
@@ -24,6 +26,8 @@ from zestpail.core.finders import Candidate, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds import Style
+from zestpail.core.learning.features import Surroundings
+from zestpail.core.learning.judge import judged
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reading.geometry import Box
@@ -75,6 +79,8 @@ class Extraction(BaseModel):
     verdicts: tuple[Verdict, ...]
     style: Style
     runner_up: RunnerUp | None = None
+    unfamiliar: bool = False
+    """Whether its layout is unlike those that are known, so that every value should be looked at."""
 
 
 def extract(document: DocumentReading, doc_type: DocumentType, look: SecondLook | None = None) -> Extraction:
@@ -97,9 +103,8 @@ def extract_in(
     Without ``with_readings`` it is not worked out what else each value might be, which takes as long as finding it.
     """
     tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
-    searched = {field.key: _searched(context, field, memory) for field in doc_type.fields}
-    searched = {field.key: _of_the_document(field, searched[field.key], tables) for field in doc_type.fields}
-    options = _options(context, doc_type, searched)
+    searched = searched_in(context, doc_type, memory, tables)
+    options = likely_options(Surroundings(context, doc_type, _options(context, doc_type, searched), tables))
     chosen = choose(options, doc_type.checks, context.rates)
     if look:
         options = verified(context, doc_type, chosen.picks, options, look)
@@ -115,12 +120,42 @@ def extract_in(
             options[field.key],
             proven(doc_type.checks, verdicts, field.key),
             own_share(field, picks, doc_type.fields, options),
+            chosen.shares[field.key],
             searched[field.key].problem,
             with_readings,
         )
         for field in doc_type.fields
     )
-    return Extraction(values=values, tables=tables, verdicts=verdicts, style=context.style, runner_up=chosen.runner_up)
+    needed = doc_type.required({key for key, pick in picks.items() if pick})
+    return Extraction(
+        values=values,
+        tables=tables,
+        verdicts=verdicts,
+        style=context.style,
+        runner_up=chosen.runner_up,
+        unfamiliar=unlike_known({value.key: value.confidence for value in values}, needed),
+    )
+
+
+def surroundings_of(context: SearchContext, doc_type: DocumentType) -> Surroundings:
+    """All candidates of a document, as the judge looks at them: for teaching it."""
+    memory = SearchMemory()
+    tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
+    searched = searched_in(context, doc_type, memory, tables)
+    return Surroundings(context, doc_type, _options(context, doc_type, searched), tables)
+
+
+def searched_in(
+    context: SearchContext, doc_type: DocumentType, memory: SearchMemory, tables: Sequence[ExtractedTable]
+) -> dict[str, FieldSearch]:
+    """What the finders of all fields see on the page; amounts in the rows of a table count less."""
+    searched = {field.key: _searched(context, field, memory) for field in doc_type.fields}
+    return {field.key: _of_the_document(field, searched[field.key], tables) for field in doc_type.fields}
+
+
+def likely_options(surroundings: Surroundings) -> dict[str, tuple[Candidate, ...]]:
+    """The short list of each field, as the judge puts it in order."""
+    return {field.key: judged(surroundings, field)[:MOST_CANDIDATES] for field in surroundings.doc_type.fields}
 
 
 def judge(
@@ -228,13 +263,14 @@ def _value(
     rivals: tuple[Candidate, ...],
     sums: bool | None,
     own: float,
+    share: float,
     problem: str,
     with_readings: bool,
 ) -> ExtractedValue:
     readings = other_readings(field, chosen, rivals, context) if with_readings else ()
     if chosen is None:
         return ExtractedValue(key=field.key, doubt=problem, candidates=rivals, readings=readings)
-    sure = confidence_of(chosen, rivals, sums, own)
+    sure = confidence_of(chosen, rivals, sums, own, share)
     return ExtractedValue(
         key=field.key,
         value=chosen.value,

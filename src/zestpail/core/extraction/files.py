@@ -32,6 +32,8 @@ class FieldRecord(BaseModel):
     page: int | None
     box: Box | None
     finder: str
+    others: list[str] = []
+    """What else it might be: the values of the candidates that lost, likeliest first."""
 
 
 class CellRecord(BaseModel):
@@ -193,6 +195,7 @@ def _fields(found: Extraction) -> dict[str, FieldRecord]:
             page=None if value.page is None else value.page + 1,
             box=None if value.box is None else Box(*(round(v, 1) for v in value.box)),
             finder=value.finder,
+            others=[v for v in dict.fromkeys(c.value for c in value.candidates) if v != value.value],
         )
         for value in found.values
     }

@@ -15,11 +15,14 @@ from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
 from zestpail.core.finders.finder import Finder, Piece, TooSlow
 from zestpail.core.finders.inked.signed import Signed
 from zestpail.core.finders.inked.ticked import Option, Ticked
+from zestpail.core.finders.parties.party import Party
+from zestpail.core.finders.payment.payment_code import PaymentCode
 from zestpail.core.finders.printed.address_block import AddressBlock
 from zestpail.core.finders.printed.beside_label import BesideLabel
 from zestpail.core.finders.printed.beside_rate import BesideRate
 from zestpail.core.finders.printed.expression import Expression
 from zestpail.core.finders.printed.fixed_place import FixedPlace
+from zestpail.core.finders.printed.foot_of_column import FootOfColumn
 from zestpail.core.finders.printed.in_barcode import InBarcode
 from zestpail.core.finders.printed.in_form_field import InFormField
 from zestpail.core.finders.printed.pattern import Pattern
@@ -32,6 +35,7 @@ AnyFinder = Annotated[
     | BesideRate
     | Pattern
     | FixedPlace
+    | FootOfColumn
     | InBarcode
     | InFormField
     | ReturnAddress
@@ -40,6 +44,8 @@ AnyFinder = Annotated[
     | Ticked
     | Signed
     | AddressBlock
+    | Party
+    | PaymentCode
     | SumOfSeveral
     | Remainder
     | DaysAfter
@@ -64,11 +70,14 @@ __all__ = [
     "Expression",
     "Finder",
     "FixedPlace",
+    "FootOfColumn",
     "InBarcode",
     "InFormField",
     "OfCountry",
     "Option",
+    "Party",
     "Pattern",
+    "PaymentCode",
     "Piece",
     "Remainder",
     "ReturnAddress",

@@ -11,7 +11,7 @@ from zestpail.core.reading.geometry import Box
 
 
 class Candidate(BaseModel):
-    """A proposed value; its score is the product of its named parts, each in [0, 1]."""
+    """A proposed value; its score is the product of its named parts, each in [0, 1], or what the judge says instead."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -24,6 +24,10 @@ class Candidate(BaseModel):
     finder: str
     parts: dict[str, float]
     reason: str
+    facts: dict[str, float] = {}
+    """What else is known of it, each in [0, 1], for the judge."""
+    likely: float | None = None
+    """How likely it is right, as the judge has it; None where the judge was not asked."""
     made: bool = False
     """Worked out from other values: it takes no place of its own on the page, and is not read again."""
     most_sure: float = 1.0
@@ -33,6 +37,13 @@ class Candidate(BaseModel):
 
     @property
     def score(self) -> float:
+        if self.likely is not None:
+            return self.likely * self.parts.get("second reader", 1.0)
+        return self.fit
+
+    @property
+    def fit(self) -> float:
+        """How well it fits its field's rule, in [0, 1], whatever the judge says."""
         return prod(self.parts.values())
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from zestpail.core.finders.candidate import Candidate
+from zestpail.core.finders.parties.blocks import Block, blocks_in
 from zestpail.core.finders.rates import Rate, rates_on
 from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.kinds.style import Style, style_of
@@ -40,6 +41,10 @@ class SearchContext:
     @cached_property
     def style(self) -> Style:
         return style_of(self.lines)
+
+    @cached_property
+    def blocks(self) -> tuple[Block, ...]:
+        return blocks_in(self.lines)
 
     @cached_property
     def rates(self) -> tuple[Rate, ...]:

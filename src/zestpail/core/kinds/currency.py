@@ -13,7 +13,7 @@ from zestpail.core.reading.lines import Line
 CODES = (
     "AED", "ARS", "AUD", "BGN", "BRL", "CAD", "CHF", "CLP", "CNY", "COP", "CZK", "DKK", "EGP", "EUR",
     "GBP", "HKD", "HUF", "IDR", "ILS", "INR", "ISK", "JPY", "KES", "KRW", "MAD", "MXN", "MYR", "NGN",
-    "NOK", "NZD", "PLN", "PYG", "QAR", "RON", "RSD", "SAR", "SEK", "SGD", "THB", "TND", "TWD", "UAH",
+    "NOK", "NZD", "PLN", "PYG", "QAR", "RON", "RSD", "SAR", "SEK", "SGD", "THB", "TND", "TRY", "TWD", "UAH",
     "USD", "UYU", "VND", "ZAR",
 )  # fmt: skip
 SIGNS = {
@@ -26,8 +26,17 @@ SIGNS = {
     "R$": "BRL",
     "Fr.": "CHF",
     "kr": "SEK",
+    "₹": "INR",
+    "Rs.": "INR",
+    "₺": "TRY",
+    "TL": "TRY",
+    "Ft": "HUF",
+    "lei": "RON",
+    "A$": "AUD",
+    "C$": "CAD",
+    "US$": "USD",
 }
-UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5, "kr": 0.5}
+UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5, "kr": 0.5, "Rs.": 0.8, "TL": 0.7, "Ft": 0.7, "lei": 0.7}
 """Signs that several currencies share, or that stand for other things."""
 SHARED = {
     "$": ("USD", "ARS", "AUD", "CAD", "HKD", "MXN", "NZD", "SGD", "TWD", "CLP", "COP", "UYU"),
@@ -36,7 +45,8 @@ SHARED = {
 }
 
 _WRITTEN = re.compile(
-    rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|R\$|(?<![A-Za-z])(?:Kč|zł|kr|Fr\.)(?![A-Za-z])|[€£$¥]"
+    rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|(?<![A-Za-z])(?:US|R|A|C)\$"
+    r"|(?<![A-Za-z])(?:Kč|zł|kr|Fr\.|Rs\.|TL|Ft|lei)(?![A-Za-z])|[€£$¥₹₺]"
 )
 
 

@@ -15,7 +15,10 @@ from zestpail.core.kinds.kind import Kind, SheetFormat, Span, repaired
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
-LANGUAGES = ("en", "de", "fr", "es", "it", "nl", "pt", "cs")
+LANGUAGES = (
+    "en", "de", "fr", "es", "it", "nl", "pt", "cs", "pl", "sv", "da", "nb", "fi", "hu", "ro", "sk", "hr", "sl", "lt", "lv",
+    "et", "tr", "ca",
+)  # fmt: skip
 _F = r"[0-9OolI|SB]"
 _ISO = re.compile(rf"(?<![\w.-])({_F}{{4}})[-./]({_F}{{2}})[-./]({_F}{{2}})(?![\w-])")
 _NUMERIC = re.compile(rf"(?<![\w.,/-])({_F}{{1,2}})\s?([./-])\s?({_F}{{1,2}})\s?\2\s?({_F}{{4}}|{_F}{{2}})(?![\w/-])")

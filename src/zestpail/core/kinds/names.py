@@ -18,7 +18,10 @@ LEGAL_FORMS = (
     "B.V.", "BV", "N.V.", "NV", "V.O.F.", "Lda", "Lda.", "Unipessoal Lda",
     "s.r.o.", "a.s.", "v.o.s.", "AB", "A/S", "ApS", "AS", "Oy",
     "GbR", "KGaA", "e.V.", "Ltda", "Ltda.", "EIRELI", "Sp. z o.o.", "d.o.o.", "Kft.", "Zrt.", "Oyj", "ASA", "UAB",
-    "SHPK", "Pty Ltd", "Pvt. Ltd.", "Pvt Ltd", "S.R.L.", "Sàrl", "S.à r.l.", "S. de R.L.",
+    "SHPK", "Pty Ltd", "Pty. Ltd.", "Pvt. Ltd.", "Pvt Ltd", "Private Limited", "S.R.L.", "Sàrl", "S.à r.l.",
+    "S. de R.L.", "S.A. de C.V.", "DAC", "CLG", "Co.", "Ky", "I/S", "HB", "Bt.", "Sp. k.", "Sp. j.", "sp. z o.o.",
+    "sp. k.", "sp. j.", "spol. s r.o.", "SIA", "MB", "VšĮ", "OÜ", "A.Ş.", "Ltd. Şti.", "S.n.c.", "S.a.s.", "d.d.",
+    "j.d.o.o.", "k.d.", "e.U.", "OG", "VOF", "BVBA", "CVBA", "Stichting", "S.C.", "SCA", "SCI", "GIE", "S.A.S. de C.V.",
 )  # fmt: skip
 _FORMS = "|".join(re.escape(form).replace("l", "[lI1|]") for form in sorted(LEGAL_FORMS, key=len, reverse=True))
 _PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
@@ -32,6 +35,10 @@ _WITH_FORM = re.compile(rf"(?<!\w){_NO_DATE}({_FIRST}(?: (?:{_PART}|{_JOIN})){{0
 _CAPITALS = re.compile(rf"(?<!\w){_NO_DATE}{_FIRST}(?: (?:{_PART}|{_JOIN})){{1,6}}(?!\w)")
 LETTERHEAD_SHAPE = 0.65
 """How well formed a name in capitals without a legal form is; set by hand."""
+
+
+MOST_BEFORE = 4
+"""Words of a name before the first one that could begin it by its capitals."""
 
 
 class Firm(Kind):
@@ -54,9 +61,10 @@ class Firm(Kind):
     def spot(self, line: Line, style: Style) -> Iterator[Span]:  # noqa: ARG002 - one way to write it
         taken: list[tuple[int, int]] = []
         for m in _WITH_FORM.finditer(line.text):
-            taken.append(m.span())
-            before, form = m[0][: m.start(2) - m.start()], re.sub("[I1|]", _small_l, m[2])
-            yield Span(line, m.start(), m.end(), before + form + m[3], 1.0)
+            start = _whole_name(line.text, m)
+            taken.append((start, m.end()))
+            before, form = line.text[start : m.start(2)], re.sub("[I1|]", _small_l, m[2])
+            yield Span(line, start, m.end(), before + form + m[3], 1.0)
         for m in _CAPITALS.finditer(line.text):
             overlaps = any(m.start() < end and start < m.end() for start, end in taken)
             if not overlaps and not any(c.isdigit() for c in m[0]):
@@ -64,6 +72,18 @@ class Firm(Kind):
 
     def parse(self, text: str, style: Style) -> str | None:  # noqa: ARG002 - what a person enters counts
         return " ".join(text.split()) or None
+
+
+def _whole_name(text: str, found: re.Match[str]) -> int:
+    """Where a name with small words in it begins, "Plavební společnost Orlík s.r.o.": where its piece of the line does.
+
+    Only if the piece ends with the legal form and is short: in a sentence the name begins at its first capital.
+    """
+    start = max(text.rfind("\t", 0, found.start()), text.rfind(":", 0, found.start())) + 1
+    start += len(text[start:]) - len(text[start:].lstrip())
+    before, after = text[start : found.start()], text[found.end() :].split("\t", maxsplit=1)[0]
+    plain = all(word.isalpha() and len(word) > 1 for word in before.split()) and text[start : start + 1].isupper()
+    return start if plain and not after.strip(" .,;") and len(before.split()) <= MOST_BEFORE else found.start()
 
 
 def _small_l(found: re.Match[str]) -> str:

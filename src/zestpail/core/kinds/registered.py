@@ -9,10 +9,19 @@ from typing import ClassVar, Literal
 
 from babel import Locale
 from stdnum.ar import cuit
+from stdnum.au import abn
+from stdnum.be import vat as be_vat
 from stdnum.br import cnpj
 from stdnum.ch import uid as ch_uid
 from stdnum.eu import vat
+from stdnum.fi import alv as fi_alv
+from stdnum.hu import anum as hu_anum
+from stdnum.in_ import gstin
 from stdnum.iso7064 import mod_97_10
+from stdnum.mx import rfc
+from stdnum.no import mva as no_mva
+from stdnum.pl import nip
+from stdnum.us import ein
 
 from zestpail.core.kinds.kind import Kind, Span, repaired
 from zestpail.core.kinds.style import Style
@@ -26,8 +35,18 @@ _NATIONAL: tuple[tuple[str, re.Pattern[str], Callable[[str], bool]], ...] = (
     ("CH", re.compile(r"(?<!\w)CHE[- ]?\d{3}[. ]?\d{3}[. ]?\d{3}(?!\d)"), ch_uid.is_valid),
     ("BR", re.compile(r"(?<![\d.])\d{2}\.\d{3}\.\d{3}/\d{4}-\d{2}(?!\d)"), cnpj.is_valid),
     ("AR", re.compile(r"(?<![\d-])\d{2}-\d{8}-\d(?![\d-])"), cuit.is_valid),
+    ("IN", re.compile(r"(?<!\w)\d{2}[A-Z]{5}\d{4}[A-Z][\dA-Z]Z[\dA-Z](?!\w)"), gstin.is_valid),
+    ("AU", re.compile(r"(?<![\d.,])\d{2} \d{3} \d{3} \d{3}(?![\d]|[.,]\d)"), abn.is_valid),
+    ("PL", re.compile(r"(?<![\d-])\d{3}-\d{3}-\d{2}-\d{2}(?![\d-])"), nip.is_valid),
+    ("HU", re.compile(r"(?<![\d-])\d{8}-\d-\d{2}(?![\d-])"), lambda text: hu_anum.is_valid(text[:8])),
+    ("FI", re.compile(r"(?<![\d-])\d{7}-\d(?![\d-])"), fi_alv.is_valid),
+    ("NO", re.compile(r"(?<![\d.,])(?:NO ?)?\d{3} \d{3} \d{3}(?= MVA)"), lambda text: no_mva.is_valid(f"{text}MVA")),
+    ("NO", re.compile(r"(?<!\w)(?:NO ?)?\d{9}(?= ?MVA)"), lambda text: no_mva.is_valid(f"{text}MVA")),
+    ("BE", re.compile(r"(?<!\w)BE ?0\d{3}\.\d{3}\.\d{3}(?!\d)"), be_vat.is_valid),
+    ("MX", re.compile(r"(?<!\w)[A-ZÑ&]{3,4}\d{6}[A-Z\d]{3}(?!\w)"), rfc.is_valid),
+    ("US", re.compile(r"(?<![\d-])\d{2}-\d{7}(?![\d-])"), ein.is_valid),
 )
-"""Forms of their own by country (UID, CNPJ, CUIT), with what knows their check figures."""
+"""Forms of their own by country, with what knows their check figures."""
 _BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
 SHORTEST_IBAN = 15
 """Characters of Norway's, the shortest there is; what is shorter may be a VAT number."""
@@ -96,7 +115,12 @@ class VatNumber(Registered):
         for m in _VAT.finditer(line.text):
             if any(m.start() < end and start < m.end() for start, end in accounts):
                 continue
-            figures, left = repaired(re.sub(r"[ .-]", "", m[2]))
+            read = re.sub(r"[ .-]", "", m[2])
+            figures, left = repaired(read)
+            if not vat.is_valid(
+                m[1] + figures + m[3]
+            ):  # only check figures that come out say that letters were misread
+                figures, left = read, 1.0
             value = m[1] + figures + m[3]
             left *= 1.0 if self.proven(value) else UNPROVEN
             yield Span(line, m.start(), m.end(), value, left if _of_a_country(m[1]) else NO_COUNTRY * left)

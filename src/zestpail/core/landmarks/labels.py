@@ -26,6 +26,15 @@ ALIKE = 0.8
 CONFUSION_PRICE = 0.97
 """What is left of the similarity where only characters differ that OCR takes for each other."""
 
+EXACT = 0.99
+"""Similarity of a label that speaks for its language."""
+TELLING = 8
+"""Letters of a word that tells its language as well as any longer one."""
+SHARED = 0.5
+"""How much less a word tells that several languages have: the power of their number by which its voice is divided."""
+SPOKEN = 0.4
+"""What a language needs of the most heard one's voice to be taken for spoken: papers in two languages have two."""
+
 _LOOKALIKES = (
     ("rn", "m"),
     ("vv", "w"),
@@ -49,6 +58,8 @@ class Label:
     text: str
     owner: str | None
     weight: float = 1.0
+    languages: frozenset[str] = frozenset()
+    """The languages that word it so (ISO 639); none where it counts in any document."""
 
 
 @dataclass(frozen=True)
@@ -87,26 +98,42 @@ def skeleton(text: str) -> str:
 
 
 def match_labels(lines: Sequence[Line], labels: Sequence[Label], alike: float = ALIKE) -> tuple[LabelMatch, ...]:
-    """All places where a label stands, each place given to the longest label that fits it; ``alike`` is the least."""
+    """All places where a label stands, each place given to the longest label that fits it; ``alike`` is the least.
+
+    The usual words of many languages are looked for as they are where a text layer says what stands there for certain:
+    only what was read from pixels may be garbled.
+    """
     if not labels:
         return ()
-    wanted = [folded(label.text) for label in labels]
-    longest = max(map(len, wanted))
+    longest = max(len(folded(label.text)) for label in labels)
     windows = [window for line in lines for window in _windows(line, longest)]
     windows += [window for above, under in pairwise(lines) for window in _wrapped(above, under, longest)]
-    if not windows:
-        return ()
-    texts = sorted({text for _, _, _, text in windows})
-    table = _similarities(texts, wanted)
-    fitting: dict[str, list[tuple[Label, float]]] = {}
-    for row, column in zip(*(at.tolist() for at in np.nonzero(table >= alike)), strict=True):
-        fitting.setdefault(texts[row], []).append((labels[column], float(table[row, column])))
+    texts = {text for _, _, _, text in windows}
+    unsure = {text for line, _, _, text in windows if any(word.confidence < 1 for word in line.words)}
+    usual = [label for label in labels if label.languages]
+    fitting = _fitting(sorted(texts), [label for label in labels if not label.languages], alike)
+    for text, fits in _fitting(sorted(unsure), usual, alike).items():
+        fitting.setdefault(text, []).extend(fits)
+    for label in usual:
+        if (text := folded(label.text)) in texts and text not in unsure:
+            fitting.setdefault(text, []).append((label, 1.0))
     found = [
         LabelMatch(label, line, start, end, similarity)
         for line, start, end, text in windows
         for label, similarity in fitting.get(text, ())
     ]
-    return tuple(_longest_only(found))
+    return tuple(_longest_only(_in_its_languages(found)))
+
+
+def _fitting(texts: Sequence[str], labels: Sequence[Label], alike: float) -> dict[str, list[tuple[Label, float]]]:
+    """By text the labels that it is like, and how much."""
+    fitting: dict[str, list[tuple[Label, float]]] = {}
+    if not texts or not labels:
+        return fitting
+    table = _similarities(texts, [folded(label.text) for label in labels], alike)
+    for row, column in zip(*(at.tolist() for at in np.nonzero(table >= alike)), strict=True):
+        fitting.setdefault(texts[row], []).append((labels[column], float(table[row, column])))
+    return fitting
 
 
 @lru_cache(maxsize=60_000)
@@ -147,14 +174,30 @@ def _wrapped(above: Line, under: Line, longest: int) -> tuple[tuple[Line, int, i
     return tuple(found)
 
 
-def _similarities(texts: Sequence[str], wanted: Sequence[str]) -> NDArray[np.float32]:
+def _similarities(texts: Sequence[str], wanted: Sequence[str], least: float) -> NDArray[np.float32]:
+    """How alike each of the texts is to each that is wanted; 0 where it is less than ``least``."""
+
     def compared(ours: Sequence[str], theirs: Sequence[str]) -> NDArray[np.float32]:
-        table = process.cdist(ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32)
+        table = process.cdist(
+            ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32, score_cutoff=least
+        )
         return np.asarray(table, dtype=np.float32)
 
     plain = compared(texts, wanted)
     bones = compared([skeleton(t) for t in texts], [skeleton(w) for w in wanted])
     return np.asarray(np.maximum(plain, CONFUSION_PRICE * bones), dtype=np.float32)
+
+
+def _in_its_languages(found: list[LabelMatch]) -> list[LabelMatch]:
+    """Without the labels of languages that the document does not speak: each exact label speaks for its languages."""
+    voices: dict[str, float] = {}
+    exact = {m.label.text: m.label.languages for m in found if m.label.languages and m.similarity > EXACT}
+    for text, languages in exact.items():
+        for language in languages:
+            voices[language] = voices.get(language, 0.0) + min(len(text), TELLING) / len(languages) ** SHARED
+    most = max(voices.values(), default=0.0)
+    spoken = {language for language, voice in voices.items() if voice >= SPOKEN * most}
+    return [match for match in found if not match.label.languages or match.label.languages & spoken]
 
 
 def _longest_only(found: list[LabelMatch]) -> list[LabelMatch]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import PageReading, Word
@@ -14,6 +15,8 @@ WIDE_GAP = 1.3
 _LEADERS = re.compile(r"(?:[._…·]{3,})?(.*?)(?:[._…·]{3,})?$")
 LEAST_LEVEL = 0.55
 """The share of the lower height that a word must share with its line."""
+ON_EACH_OTHER, LEAST_APART = 0.3, 0.25
+"""Words that share this part of the narrower one's width stand on two lines, if so many heights apart."""
 MOST_UNLIKE = 2.2
 """Words of more unlike heights than this do not share a line (a letterhead beside small print)."""
 
@@ -86,7 +89,7 @@ def lines_of(reading: PageReading, page: int = 0) -> tuple[Line, ...]:
         else:
             rows.append([word])
             middles.append(_middle([word]))
-    lines = [Line(page, tuple(sorted(row, key=lambda w: w.box.x0))) for row in rows]
+    lines = [Line(page, tuple(part)) for row in rows for part in _parted(sorted(row, key=lambda w: w.box.x0))]
     return tuple(sorted(lines, key=lambda line: line.box.cy))
 
 
@@ -119,6 +122,21 @@ def _level(middle: Box, word: Word) -> bool:
     taller, lower = sorted((middle.height, word.box.height), reverse=True)
     like = taller <= MOST_UNLIKE * lower or not any(c.isalnum() for c in word.text)
     return like and middle.side_by_side(word.box) >= LEAST_LEVEL
+
+
+def _parted(row: list[Word]) -> list[list[Word]]:
+    """The row (left to right), or its parts where words of two lines came together beside taller print."""
+    over = any(
+        min(one.box.x1, other.box.x1) - other.box.x0 > ON_EACH_OTHER * min(one.box.width, other.box.width)
+        for one, other in pairwise(row)
+    )
+    levels = sorted(word.box.cy for word in row)
+    gaps = [(below - above, (above + below) / 2) for above, below in pairwise(levels)]
+    widest, at = max(gaps, default=(0.0, 0.0))
+    if not over or widest < LEAST_APART * min(word.box.height for word in row):
+        return [row]
+    upper, lower = [w for w in row if w.box.cy < at], [w for w in row if w.box.cy >= at]
+    return [*_parted(upper), *_parted(lower)]
 
 
 def _middle(row: list[Word]) -> Box:

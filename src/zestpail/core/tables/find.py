@@ -15,6 +15,7 @@ from zestpail.core.tables.arithmetic import reckoned
 from zestpail.core.tables.body import BodyLine, body_of, is_total
 from zestpail.core.tables.by_product import multiplied_strip
 from zestpail.core.tables.cells import row_of
+from zestpail.core.tables.column_roles import settled, without_positions
 from zestpail.core.tables.dividers import between, moved
 from zestpail.core.tables.ends import bounded
 from zestpail.core.tables.found import ExtractedTable, LeftOut, Row, Strip
@@ -52,7 +53,7 @@ def find_table(context: SearchContext, table: Table, checks: Sequence[AnyCheck] 
     message = max(set(rest.message), key=rest.message.count) if rest.message else ""
     found = ExtractedTable(
         key=table.key,
-        rows=tuple(restyled(rest.rows, table, context.style)),
+        rows=tuple(without_positions(restyled(rest.rows, table, context.style), table)),
         strips=tuple(rest.strips),
         left_out=tuple(rest.left_out),
         rows_begin=message,
@@ -86,7 +87,8 @@ def _strips(context: SearchContext, table: Table, products: Sequence[RowProduct]
         ]
     if not strips:
         strips = [s for page in by_page if (s := aligned_strip(by_page[page], table, context.style))]
-    return [named_by_kind(context, table, strip) for strip in strips]
+    named = [named_by_kind(context, table, strip) for strip in strips]
+    return [settled(context.lines, table, strip, products, context.style) for strip in named]
 
 
 def _of_grids(page: int, lines: Sequence[Line], table: Table, width: float, height: float) -> list[Strip]:

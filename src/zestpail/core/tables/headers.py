@@ -14,6 +14,7 @@ from zestpail.core.landmarks.labels import (
     folded,
     match_labels,
 )
+from zestpail.core.landmarks.wordings import usual_labels
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
 from zestpail.core.tables.table import Grid, Table
@@ -61,6 +62,7 @@ class Head:
 def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
     """The headers among the lines of one page, top to bottom."""
     labels = [Label(text, column.key) for column in table.columns for text in column.headers]
+    labels += [label for column in table.columns for label in usual_labels(column.meanings, column.key)]
     by_line: dict[int, list[LabelMatch]] = {}
     for match in match_labels(lines, labels, LIKE):
         by_line.setdefault(id(match.line), []).append(match)

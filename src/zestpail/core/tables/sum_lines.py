@@ -7,6 +7,7 @@ import re
 from rapidfuzz import fuzz
 
 from zestpail.core.landmarks.labels import unaccented
+from zestpail.core.landmarks.wordings import words_for
 
 LIKE, LEAST_LONG = 86.0, 9
 """How alike (0 to 100) a garbled phrase must be, and how many letters it must have to be known although garbled."""
@@ -41,7 +42,10 @@ def _any_of(words: tuple[str, ...]) -> re.Pattern[str]:
     return re.compile(rf"(?<!\w)(?:{'|'.join(longest_first)})(?!\w)")
 
 
-_CARRIED_AT, _TOTAL_AT, _OPENING_AT = _any_of(_CARRIED), _any_of(_TOTAL), _any_of(_OPENING)
+_USUAL = tuple(
+    word for meaning in ("net_total", "tax_total", "grand_total", "amount_due", "paid") for word in words_for(meaning)
+)
+_CARRIED_AT, _TOTAL_AT, _OPENING_AT = _any_of(_CARRIED), _any_of((*_TOTAL, *_USUAL)), _any_of(_OPENING)
 _TAX = r"(?<!\w)(?:vat|tva|mwst|ust|iva|btw|moms|gst|sales tax|umsatzsteuer|mehrwertsteuer)(?!\w)"
 _RATE_AT = re.compile(rf"\d ?%.{{0,12}}{_TAX}|{_TAX}.{{0,12}}\d ?%")
 _LONG = tuple(unaccented(phrase) for phrase in _CARRIED if len(phrase) > LEAST_LONG)

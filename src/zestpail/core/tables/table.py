@@ -33,6 +33,8 @@ class Column(BaseModel):
     name: str = Field(min_length=1)
     kind: AnyKind
     headers: tuple[str, ...] = ()
+    meanings: tuple[str, ...] = ()
+    """What its header may mean: the usual words for that, in many languages, are taken for headers too."""
     needed: bool = False
     """Whether a row without it is doubtful."""
     of: str = ""

@@ -117,7 +117,8 @@ def _keep(
     """Keep values and verdicts; returns what is doubtful, each as a few words."""
     needed = _needed(doc_type, found)
     for at, value in enumerate(found.values):
-        session.add(_row(document_id, at, value, _sure(doc_type, value, needed, lane_settings)))
+        sure = _sure(doc_type, value, needed, lane_settings) and not (found.unfamiliar and value.value)
+        session.add(_row(document_id, at, value, sure))
     for verdict in found.verdicts:
         session.add(CheckResult(document_id=document_id, **verdict.model_dump(mode="json")))
     return doubts_of(doc_type, found, lane_settings)
@@ -128,7 +129,12 @@ def doubts_of(doc_type: DocumentType, found: Extraction, lane_settings: LaneSett
     needed = _needed(doc_type, found)
     unsure = [value for value in found.values if not _sure(doc_type, value, needed, lane_settings)]
     message = [f"{doc_type.names[v.key]} {v.confidence:.0%} sure" if v.value else doc_type.names[v.key] for v in unsure]
+    if found.unfamiliar:
+        message.insert(0, UNFAMILIAR)
     return message + [verdict.message for verdict in found.verdicts if not verdict.passed]
+
+
+UNFAMILIAR = "this layout is unlike those that are known: every value is to be looked at"
 
 
 def _sure(doc_type: DocumentType, value: ExtractedValue, needed: set[str], lane_settings: LaneSettings) -> bool:

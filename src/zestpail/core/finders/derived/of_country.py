@@ -13,6 +13,12 @@ from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.kinds.currency import SHARED
 from zestpail.core.kinds.registered import country_of
 
+MOST_TRIED = 3
+"""Numbers of each field by whose country one goes."""
+MOST_SURE = 0.89
+"""How sure one can be of a currency that is not printed."""
+LESS_EACH = 0.6
+"""What is left of the score for a number that is not the likeliest."""
 WITHOUT_SIGN = 0.15
 WITH_SIGN = 0.95
 """How well a currency fits by the country alone, and where a sign on the page says the same; set by hand."""
@@ -38,7 +44,8 @@ class OfCountry(Finder):
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The currency of each number's country, with more weight where its sign is printed."""
         printed = {sign for line in context.lines for sign in SHARED if sign in line.text}
-        for base in (known[0] for field in self.fields if (known := target.others.get(field))):
+        bases = [pair for field in self.fields for pair in enumerate(target.others.get(field, ())[:MOST_TRIED])]
+        for at, base in bases:
             for currency in get_territory_currencies(country := country_of(base.raw)):
                 fits = any(currency in SHARED[sign] for sign in printed)
                 yield Candidate(
@@ -49,9 +56,10 @@ class OfCountry(Finder):
                     confidence=base.confidence,
                     finder=self.finder,
                     made=True,
+                    most_sure=1.0 if fits else MOST_SURE,
                     parts={
                         "country": WITH_SIGN if fits else WITHOUT_SIGN,
-                        "from": round(base.parts.get("shape", 1.0), 3),
+                        "from": round(base.parts.get("shape", 1.0) * LESS_EACH**at, 3),
                     },
                     reason=f"the country of {base.raw}",
                 )

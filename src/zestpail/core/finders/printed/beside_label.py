@@ -16,7 +16,8 @@ from zestpail.core.finders.context import LEAST_SENTENCE, FieldTarget, SearchCon
 from zestpail.core.finders.finder import Finder, Piece
 from zestpail.core.finders.printed.in_form_field import named_like
 from zestpail.core.kinds.kind import Span
-from zestpail.core.landmarks.labels import Label, LabelMatch
+from zestpail.core.landmarks.labels import Label, LabelMatch, folded
+from zestpail.core.landmarks.wordings import MEANINGS, usual_labels
 from zestpail.core.reading.features.blank_strips import strips_of
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.setting import Setting
@@ -39,6 +40,8 @@ BLOCK = 7.0
 """How far the block under a heading reaches at most, in heights of the heading."""
 OF_ANOTHER = 0.2
 """What is left of the score of what stands in somebody else's block."""
+USUAL, WEAK = 0.97, 0.6
+"""What the usual words of many languages count for beside labels that were entered, and what vague labels do."""
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
@@ -59,8 +62,12 @@ class BesideLabel(Finder):
     by_label: ClassVar[bool] = True
     finder: Literal["beside_label"] = "beside_label"
     labels: Annotated[tuple[str, ...], Setting("Labels that it stands by, one a line", "lines")]
+    meanings: Annotated[
+        tuple[str, ...], Setting("and by the usual words, in many languages, for", "choices", MEANINGS)
+    ] = ()
     weak_labels: tuple[str, ...] = ()
     """Wordings so general that they count only where no proper label is found."""
+    weak_meanings: tuple[str, ...] = ()
     directions: Annotated[tuple[Direction, ...], Setting("It stands", "choices", SIDES)] = ("right", "below")
     reach_mm: Annotated[float, Setting("up to so many mm away", "number")] = Field(default=150, gt=0, le=2000)
     """How far to the right, in millimetres."""
@@ -85,11 +92,16 @@ class BesideLabel(Finder):
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
         labels = " or ".join(f"“{label}”" for label in self.labels[:SHOWN]) or "no label"
-        more = f" and {len(self.labels) - SHOWN} more" if len(self.labels) > SHOWN else ""
+        others = len(self.labels) - SHOWN
+        more = f" and {others} more" if others > 0 else ""
+        usual = " or ".join(MEANINGS[meaning] for meaning in self.meanings if meaning in MEANINGS)
         yield Piece("Look ")
         yield Piece(" or ".join(WORDED[d] for d in self.directions), "beside_label.directions")
         yield Piece(" ")
         yield Piece(labels + more, "beside_label.labels")
+        if usual:
+            yield Piece(", or the usual words for ")
+            yield Piece(usual, "beside_label.meanings")
         yield Piece(", up to ")
         yield Piece(f"{self.reach_mm:g} mm", "beside_label.reach_mm")
         yield Piece(" away")
@@ -101,7 +113,9 @@ class BesideLabel(Finder):
     def wordings(self, key: str) -> Iterator[Label]:
         """The labels as they take part in the matching."""
         yield from (Label(text, key) for text in self.labels)
-        yield from (Label(text, key, 0.6) for text in self.weak_labels)
+        yield from (Label(text, key, WEAK) for text in self.weak_labels)
+        yield from usual_labels(self.meanings, key, USUAL)
+        yield from usual_labels(self.weak_meanings, key, WEAK)
         yield from (Label(text, None) for text in self.not_under)
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
@@ -270,7 +284,7 @@ def _aside(match: LabelMatch, span: Span) -> float:
 
 
 def _candidate(span: Span, match: LabelMatch, near: float, direction: float, where: str) -> Candidate:
-    return of_span(
+    found = of_span(
         span,
         "beside_label",
         {
@@ -281,3 +295,28 @@ def _candidate(span: Span, match: LabelMatch, near: float, direction: float, whe
         },
         f"{where} “{match.line.text[match.start : match.end]}”",
     )
+    return found.model_copy(update={"facts": _facts(span, match, where)})
+
+
+def _facts(span: Span, match: LabelMatch, where: str) -> dict[str, float]:
+    """What the judge is told of a label and of where the value stands by it."""
+    text, height = match.line.text, match.line.height
+    start = text.rfind("\t", 0, match.start) + 1
+    ends = [at for at in (text.find("\t", match.end), len(text)) if at >= 0]
+    if span.line is match.line and span.start >= match.end:
+        ends.append(span.start)
+    cell = folded(text[start : min(ends)])
+    return {
+        "similar": match.similarity,
+        "weight": match.label.weight,
+        "whole_cell": min(len(folded(text[match.start : match.end])) / max(len(cell), 1), 1.0),
+        "at_its_start": float(match.start - start <= 1),
+        "colon": float(text[match.end : match.end + 2].strip()[:1] == ":"),
+        "letters": min(len(folded(match.label.text)), 24) / 24,
+        "right_of": float(where == "right of"),
+        "under": float(where == "under"),
+        "across": min(max(span.box.x0 - match.box.x1, 0.0) / height, 60) / 60,
+        "down": min(max(span.box.y0 - match.box.y1, 0.0) / height, 8) / 8,
+        "shifted": min(abs(span.box.x0 - match.box.x0) / height, 20) / 20,
+        "ends_apart": min(abs(span.box.x1 - match.box.x1) / height, 20) / 20,
+    }

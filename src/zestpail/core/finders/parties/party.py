@@ -1,0 +1,110 @@
+"""The finder of a party: the name at the head of the address that is likeliest to be the seller's, or the buyer's."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from typing import Literal
+
+from zestpail.core.finders.candidate import Candidate, legibility
+from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.parties.blocks import Block, pieces_of
+from zestpail.core.finders.parties.blocks import Piece as PieceOfLine
+from zestpail.core.finders.parties.evidence import Heading, NameInBlock, facts_of, heading_of, names_in
+from zestpail.core.finders.printed.return_address import begins_under, sender_lines
+from zestpail.core.landmarks.labels import Label, LabelMatch
+from zestpail.core.landmarks.wordings import usual_labels, words_for
+
+Role = Literal["seller", "buyer"]
+ROLES: Mapping[Role, str] = {"seller": "the seller", "buyer": "the buyer"}
+OPPOSITE: Mapping[Role, Role] = {"seller": "buyer", "buyer": "seller"}
+WEIGHTS: Mapping[Role, Mapping[str, float]] = {
+    "seller": {
+        "bias": -0.6, "headed": 4.0, "others_heading": -4.0, "delivery": -4.0, "headed_elsewhere": -2.0, "foot": 0.8,
+        "head": 0.9, "right": 0.1, "print": 1.5, "account": 1.6, "number": 1.2, "contact": 1.2, "asked": -2.0,
+        "own_host": 2.0, "repeated": 1.2, "legal_form": 0.5, "second_line": -1.5, "later_block": -0.5, "window": -1.5,
+        "lower_half": -0.5, "more_names": 0.3, "titled": -0.5, "part_label": -2.0, "street": -3.0, "outdone": -1.5,
+    },
+    "buyer": {
+        "bias": -0.2, "headed": 4.0, "others_heading": -4.0, "delivery": -1.0, "headed_elsewhere": -2.5, "foot": -3.0,
+        "head": -1.0, "right": 0.0, "print": -1.5, "account": -2.5, "number": -0.6, "contact": -0.7, "asked": 1.5,
+        "own_host": -2.0, "repeated": -0.6, "legal_form": 0.2, "second_line": -1.5, "one_line": -2.0, "window": 1.5,
+        "lower_half": -1.0, "person": -1.0, "titled": -1.5, "part_label": -2.0, "street": -3.0, "outdone": -1.5,
+    },
+}  # fmt: skip
+"""What each piece of evidence counts for where no judge has learned it (logarithms of odds); set by hand."""
+
+
+class Party(Finder):
+    """Take the name at the head of the address that all evidence together makes this party's."""
+
+    finder: Literal["party"] = "party"
+    role: Role
+    other: str = ""
+    """The field of the other party; "" where the type has none."""
+
+    def pieces(self) -> Iterator[Piece]:
+        """The rule as a person reads it."""
+        yield Piece(f"Take the name over the address that fits {ROLES[self.role]} best.")
+
+    def wordings(self, key: str) -> Iterator[Label]:
+        """The headings of this party, and those of a delivery address."""
+        yield from usual_labels((self.role,), key)
+        if not self.other:
+            yield from usual_labels((OPPOSITE[self.role],), None)
+        yield from usual_labels(("delivery_address", "name", "address_part", "document_title", "contact"), None)
+
+    def needs(self, key: str) -> dict[str, str | None]:  # noqa: ARG002 - whichever field it is
+        """The other party's field."""
+        return {self.other: None} if self.other else {}
+
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
+        """The names of all addresses, each with what speaks for it."""
+        blocks = (*context.blocks, *_named(context))
+        headings: list[Heading] = [heading_of(context, b, target.key, self._of_other, _of_delivery) for b in blocks]
+        senders = sender_lines(context)
+        for block, heading in zip(blocks, headings, strict=True):
+            headed = any(other == "own" for other in headings)
+            for name in names_in(context, block):
+                facts = facts_of(context, name, heading, headed, blocks)
+                facts["window"] = float(any(begins_under(line, block.box) for line in senders))
+                yield self._candidate(name, facts)
+
+    def _of_other(self, match: LabelMatch) -> bool:
+        if self.other:
+            return match.label.owner == self.other
+        return match.label.owner is None and match.label.text in words_for(OPPOSITE[self.role])
+
+    def _candidate(self, name: NameInBlock, facts: dict[str, float]) -> Candidate:
+        weights = WEIGHTS[self.role]
+        odds = weights["bias"] + sum(weights.get(fact, 0.0) * value for fact, value in facts.items())
+        sure = name.confidence
+        return Candidate(
+            value=name.text,
+            raw=name.text,
+            page=name.block.page,
+            box=name.box,
+            confidence=sure,
+            finder=self.finder,
+            parts={"party": round(1 / (1 + math.exp(-odds)), 3), "reading": legibility(sure)},
+            facts=facts,
+            reason="the name over the address under its heading" if facts["headed"] else "the name over an address",
+        )
+
+
+def _named(context: SearchContext) -> Iterator[Block]:
+    """Names that a label announces, as if each were a block of its own: "Name: Tidewell Joinery"."""
+    for match in context.matches:
+        if match.label.text not in words_for("name"):
+            continue
+        for piece in pieces_of(match.line):
+            start = max(piece.start, match.end) if piece.start <= match.start < piece.end else piece.start
+            start += len(match.line.text[start : piece.end]) - len(match.line.text[start : piece.end].lstrip(" :."))
+            if start >= match.end and any(c.isalpha() for c in match.line.text[start : piece.end]):
+                yield Block((PieceOfLine(match.line, start, piece.end),), one_line=True)
+                break
+
+
+def _of_delivery(match: LabelMatch) -> bool:
+    return match.label.text in words_for("delivery_address")

@@ -1,0 +1,1 @@
+"""What codes on a paper say of its payment, by standards that are openly described."""

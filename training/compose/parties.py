@@ -1,0 +1,127 @@
+"""How the two parties stand on an invoice: letterhead, headed address, window, foot of the page."""
+
+from __future__ import annotations
+
+import re
+
+from training.compose.bill import PartyDetails
+from training.compose.draft import Draft
+from training.compose.scribe import esc
+
+
+def seller_of(draft: Draft) -> tuple[str, list[str]]:
+    """The seller at the head, and what is left for the foot."""
+    party = draft.bill.seller
+    draft.truth["seller_name"] = party.name
+    lines, foot = _address(draft, party, []), []
+    reach = [f"{draft.one('Tel', 'Tel.', 'Phone', 'T')}: {party.phone}", party.email, party.web][
+        : draft.lot.randrange(4)
+    ]
+    where = draft.lot.random()
+    tax = [_tax_number(draft)] if draft.chance(0.8) else []
+    if where < 0.5:
+        lines += [*tax, *reach] if draft.chance(0.5) else [*reach, *tax]
+    else:
+        foot = [*tax, *reach]
+    name = f"<b>{esc(party.name)}</b>" if draft.chance(0.6) else esc(party.name)
+    rest = [esc(line) for line in lines]
+    match draft.one("letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled"):
+        case "labelled":
+            return labelled(draft, party, draft.scribe.say("seller"), [*tax, *reach]), [] if where < 0.5 else foot
+        case "letterhead":
+            return f'<div class="big">{name}</div>' + "<br>".join(rest), foot
+        case "headed":
+            head = f"{esc(draft.scribe.say('seller'))}{draft.scribe.colon}"
+            head = f"<b>{head}</b>" if draft.chance(0.4) else head
+            return f"<div>{head}</div><div>{name}</div>" + "<br>".join(rest), foot
+        case "name only":
+            return f'<div class="big">{name}</div>', [party.name, *lines, *foot]
+        case "one line":
+            return f"<div>{name}{draft.one(', ', ' · ', ' | ')}{', '.join(rest)}</div>", foot
+        case _:
+            return "<br>".join([name, *rest]), foot
+
+
+def buyer_of(draft: Draft) -> str:
+    party, lot = draft.bill.buyer, draft.lot
+    draft.truth["buyer_name"] = party.name
+    names = [party.name]
+    if party.name != party.person:
+        way = lot.random()
+        names = [party.name, party.person] if way < 0.15 else [party.person, party.name] if way < 0.25 else names
+        if way > 0.9:
+            names.append(f"{draft.one('Attn:', 'z. Hd.', 'c/o', 'Attention')} {party.person}")
+    lines = [esc(line) for line in _address(draft, party, names)]
+    if draft.chance(0.12):
+        lines = [esc(name) for name in names]
+    if draft.chance(0.3):
+        lines.append(esc(f"{draft.one(*draft.bill.tongue.tax_label)}: {party.tax_number}"))
+    if draft.chance(0.12):
+        lines.append(esc(party.email))
+    if draft.chance(0.35):
+        lines[0] = f"<b>{lines[0]}</b>"
+    label = esc(draft.scribe.say("buyer"))
+    match draft.one("above", "above", "above", "beside", "prefix", "window", "none", "labelled"):
+        case "labelled":
+            block = labelled(draft, party, draft.scribe.say("buyer"), [])
+        case "above":
+            head = f"<b>{label}{draft.scribe.colon}</b>" if draft.chance(0.5) else label + draft.scribe.colon
+            block = f"<div>{head}</div>" + "<br>".join(lines)
+        case "beside":
+            block = f'<table><tr><td style="padding-right:6mm">{label}{draft.scribe.colon}</td><td>{"<br>".join(lines)}</td></tr></table>'
+        case "prefix":
+            block = f"{label}: " + "<br>".join(lines)
+        case "window":
+            small = " · ".join(esc(part) for part in _address(draft, draft.bill.seller, [draft.bill.seller.name]))
+            block = f'<div class="small" style="text-decoration:underline">{small}</div>' + "<br>".join(lines)
+        case _:
+            block = "<br>".join(lines)
+    return _with_delivery(draft, block) if draft.chance(0.18) else block
+
+
+def _with_delivery(draft: Draft, block: str) -> str:
+    """The buyer's block with an address for the goods beside it."""
+    party = draft.bill.buyer
+    gate = [party.name, draft.one("Gate 4", "Warehouse", "Dock 2"), party.place]
+    other = gate if draft.chance(0.6) else [party.person, party.street, party.place]
+    label = esc(draft.scribe.say("delivery_address")) + draft.scribe.colon
+    return f'<div class="row"><div>{block}</div><div>{label}<br>{"<br>".join(map(esc, other))}</div></div>'
+
+
+def labelled(draft: Draft, party: PartyDetails, heading: str, more: list[str]) -> str:
+    """A party as a form has it: every line with a label of its own."""
+    say = draft.scribe.say
+    street, place = draft.one("Address", "Street", "Adresse"), draft.one("City", "Place", "Town")
+    entries = [(say("name"), party.name), (street, party.street), (place, party.place)]
+    head = f"<div><b>{esc(heading)}</b></div>" if draft.chance(0.6) else ""
+    lines = [f"{esc(k)}: {esc(v)}" for k, v in entries] + [esc(line) for line in more]
+    if draft.chance(0.4):
+        rows = "".join(f'<tr><td style="padding-right:5mm">{esc(k)}</td><td>{esc(v)}</td></tr>' for k, v in entries)
+        return f"{head}<table>{rows}</table>" + "<br>".join(esc(line) for line in more)
+    return head + "<br>".join(lines)
+
+
+def foot_of(draft: Draft, left: list[str]) -> str:
+    if not left:
+        return (
+            f'<div class="foot"><span>{esc(draft.one(draft.bill.seller.name, "Thank you!", "1 / 1", ""))}</span></div>'
+            if draft.chance(0.5)
+            else ""
+        )
+    if draft.chance(0.4):
+        return f'<div class="foot"><span>{esc(draft.one(" · ", " | ", ", ").join(left))}</span></div>'
+    third = max(len(left) // 3, 1)
+    columns = [left[at : at + third] for at in range(0, len(left), third)]
+    return (
+        '<div class="foot">' + "".join(f"<div>{'<br>'.join(map(esc, column))}</div>" for column in columns) + "</div>"
+    )
+
+
+def _address(draft: Draft, party: PartyDetails, names: list[str]) -> list[str]:
+    lines = [*names, party.street, party.place]
+    return [*lines, party.country] if party.country and draft.chance(0.7) else lines
+
+
+def _tax_number(draft: Draft) -> str:
+    draft.truth["seller_vat_id"] = re.sub(r"\W|MVA|MWST", "", draft.bill.seller.tax_number)
+    return f"{draft.one(*draft.bill.tongue.tax_label)}{draft.one(':', '', ' ')} {draft.bill.seller.tax_number}"
