@@ -58,13 +58,22 @@ def named_by_kind(context: SearchContext, table: Table, strip: Strip) -> Strip:
     unknown = [at for at, key in enumerate(columns) if not key]
     found = _named([cells(at) for at in unknown], missing, context.style, LEAST_SHARE + 0.15)
     for at, key in zip(unknown, found, strict=True):
-        columns[at] = key
+        columns[at] = "" if key and table.column(key).kind.identifies and _no_codes(cells(at)) else key
     text = next((c.key for c in missing if c.needed and not c.kind.narrow and c.key not in columns), None)
     no_codes = (at for at, key in enumerate(columns) if key and _prose(cells(at), table.column(key), context.style))
     place = next(no_codes, None)
     if text and place is not None:
         columns[place] = text
     return strip.model_copy(update={"columns": tuple(columns)})
+
+
+def _no_codes(cells: Sequence[str]) -> bool:
+    """Whether a column under an unknown header counts the rows or holds rates, and names nothing."""
+    there = [cell.strip(" .)") for cell in cells if cell.strip()]
+    counts = [int(cell) for cell in there if cell.isdigit()]
+    return any("%" in cell for cell in there) or (
+        len(counts) == len(there) and counts == list(range(1, len(there) + 1))
+    )
 
 
 def _prose(cells: Sequence[str], column: Column, style: Style) -> bool:

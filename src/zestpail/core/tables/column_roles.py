@@ -19,7 +19,10 @@ MOSTLY = 0.7
 """The share of rows that must multiply out for their columns to change places."""
 LEAST_ROWS = 2
 """Rows from which positions are known: a single "1" before a text may belong to it."""
-_POSITION = re.compile(r"(\d{1,3})[.)]?\s+(?=\S)")
+COUNTED = 0.8
+"""The share of rows whose number is the next one: one or the other is misread."""
+_POSITION = re.compile(r"(\d{1,3}|[SBOIlZ])[.)]?\s+(?=\S)")
+"""A number before a text, or a letter that a figure is misread as."""
 
 
 def settled(lines: Sequence[Line], table: Table, strip: Strip, products: Sequence[RowProduct], style: Style) -> Strip:
@@ -77,14 +80,16 @@ def _number(text: str, style: Style) -> Decimal | None:
 
 
 def without_positions(rows: Sequence[Row], table: Table) -> list[Row]:
-    """The rows without the numbers that only count them, where the text of each begins with the next number."""
+    """The rows without the numbers that only count them, where nearly each text begins with the next number."""
     text = next((column.key for column in table.columns if column.needed and not column.kind.narrow), None)
-    found = [_POSITION.match(row.cells[text].raw) if text and text in row.cells else None for row in rows]
-    numbers = [int(one[1]) for one in found if one]
-    counted = len(numbers) == len(rows) >= LEAST_ROWS and numbers == list(range(numbers[0], numbers[0] + len(rows)))
-    if not counted or text is None or numbers[0] > 1:
+    if text is None or len(rows) < LEAST_ROWS or any(text not in row.cells for row in rows):
         return list(rows)
-    return [_shortened(row, text, one.end()) for row, one in zip(rows, found, strict=True) if one]
+    found = [_POSITION.match(row.cells[text].raw) for row in rows]
+    numbers = [int(one[1]) if one and one[1].isdigit() else 0 for one in found]
+    counted = sum(number == at for at, number in enumerate(numbers, start=1))
+    if counted < max(COUNTED * len(rows), LEAST_ROWS):
+        return list(rows)
+    return [_shortened(row, text, one.end()) if one else row for row, one in zip(rows, found, strict=True)]
 
 
 def _shortened(row: Row, key: str, by: int) -> Row:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from statistics import median
 
@@ -27,6 +27,8 @@ from zestpail.core.tables.table import Grid, RowsBegin, Table
 
 ASIDE = 40.0
 """How far words may hang over the outermost headers, in points."""
+LEAST_HEADERS = 0.7
+"""A header with less than this share of the columns of the best one in the document is not believed."""
 FULL = 0.6
 """A line with this share of the usual values is a row for sure."""
 
@@ -78,6 +80,7 @@ def _strips(context: SearchContext, table: Table, products: Sequence[RowProduct]
             box = Box(last.box.x0, 0, last.box.x1, size.height)
             own = [last.model_copy(update={"page": page, "box": box, "dividers": dividers, "header": ""})]
         strips += own
+    strips = _like_the_best(strips, by_page, context)
     if not strips:
         strips = [
             strip
@@ -89,6 +92,27 @@ def _strips(context: SearchContext, table: Table, products: Sequence[RowProduct]
         strips = [s for page in by_page if (s := aligned_strip(by_page[page], table, context.style))]
     named = [named_by_kind(context, table, strip) for strip in strips]
     return [settled(context.lines, table, strip, products, context.style) for strip in named]
+
+
+def _like_the_best(strips: list[Strip], by_page: Mapping[int, list[Line]], context: SearchContext) -> list[Strip]:
+    """The strips, those of pages whose header could hardly be read, or not at all, with the columns of the best one."""
+    if not strips:
+        return strips
+    best = max(strips, key=lambda strip: len({*strip.columns} - {""}))
+    poor = LEAST_HEADERS * len({*best.columns} - {""})
+
+    def by_best(page: int, box: Box, header: str) -> Strip:
+        width = context.document.pages[page].width
+        dividers = moved(best.dividers, _telling(by_page.get(page, [])), width)
+        box = Box(best.box.x0, box.y0, best.box.x1, box.y1)
+        return best.model_copy(update={"page": page, "box": box, "dividers": dividers, "header": header})
+
+    whole = [
+        by_best(strip.page, strip.box, strip.header) if len({*strip.columns} - {""}) < poor else strip
+        for strip in strips
+    ]
+    heights = [page.height for page in context.document.pages]
+    return [by_best(page, Box(0, 0, 0, heights[page]), "") for page in range(whole[0].page)] + whole
 
 
 def _of_grids(page: int, lines: Sequence[Line], table: Table, width: float, height: float) -> list[Strip]:
