@@ -117,8 +117,8 @@ def drawn(lot: random.Random) -> Bill:
     issued = date(2024, 1, 1) + timedelta(days=lot.randrange(1000))
     days = lot.choice((0, 7, 10, 14, 15, 20, 30, 30, 45, 60))
     bill = Bill(
-        tongue, seller, buyer, _number(lot, issued), issued, issued + timedelta(days=days), days, _reference(lot),
-        str(lot.randrange(100, 99999)) if lot.random() < 0.6 else f"{lot.choice('KCD')}-{lot.randrange(1000, 99999)}",
+        tongue, seller, buyer, _code(lot, issued), issued, issued + timedelta(days=days), days, _code(lot, issued),
+        _code(lot, issued),
         _iban(lot, tongue), f"{words.last_name()} {lot.choice(('Bank', 'Sparkasse', 'Banque', 'Banco', 'Savings Bank'))}",
     )  # fmt: skip
     rates = [lot.choice(tongue.rates)] if lot.random() < 0.75 else list(tongue.rates)
@@ -162,25 +162,27 @@ def _party(lot: random.Random, tongue: Tongue, words: Faker, sells: bool) -> Par
         else f"{postcode} {city}"
     )
     return PartyDetails(
-        name, person, street, place, words.current_country() if lot.random() < 0.3 else "", _shaped(lot, lot.choice(tongue.tax_numbers)),
+        name, person, street, place, words.current_country() if lot.random() < 0.3 else "", _tax_number(lot, tongue),
         words.phone_number(), f"{lot.choice(('info', 'office', 'post', 'orders'))}@{host}.example", f"www.{host}.example",
     )  # fmt: skip
 
 
-def _number(lot: random.Random, issued: date) -> str:
-    at = lot.randrange(1, 9999)
+def _code(lot: random.Random, issued: date) -> str:
+    """A number that somebody gives to papers, orders or customers: what it looks like says nothing of what it is for."""
+    at, size = lot.randrange(1, 99999), lot.randrange(3, 9)
+    letters = "".join(lot.choice(string.ascii_uppercase) for _ in range(lot.randrange(1, 4)))
+    figures = "".join(lot.choice(string.digits) for _ in range(size))
     return lot.choice((
-        f"{at:04d}", f"INV-{at:05d}", f"{issued.year}-{at:04d}", f"{issued.year}{at:05d}", f"F{issued:%y}{at:04d}", f"RE-{issued.year}-{at}",
-        f"{at}/{issued.year}", f"FV/{issued.year}/{issued.month:02d}/{at}", f"{at:05d}-{lot.randrange(1, 99999999):08d}",
-        f"A {at:06d}", f"{lot.choice(string.ascii_uppercase)}{at:06d}", f"{issued:%Y%m%d}{at % 100:02d}",
+        figures, figures, f"{letters}-{figures}", f"{letters}{figures}", f"{letters} {figures}", f"{issued.year}-{at:04d}",
+        f"{issued.year}{at:05d}", f"{letters}{issued:%y}{at:04d}", f"{letters}-{issued.year}-{at}", f"{at}/{issued.year}", f"{at}/{issued:%y}",
+        f"{letters}/{issued.year}/{issued.month:02d}/{at}", f"{at:05d}-{lot.randrange(1, 99999999):08d}", f"{issued:%Y%m%d}{at % 100:02d}",
+        f"{letters}-{figures}-{at % 100}",
     ))  # fmt: skip
 
 
-def _reference(lot: random.Random) -> str:
-    at = lot.randrange(100, 99999)
-    return lot.choice(
-        (f"PO-{at}", f"{at}", f"ORD-{at}", f"B{at}", f"45000{at:05d}", f"{at}/{lot.randrange(24, 27)}", f"SO{at:05d}")
-    )
+def _tax_number(lot: random.Random, tongue: Tongue) -> str:
+    """In a form of its country; some of a country that is not known, as made-up papers have them."""
+    return _shaped(lot, lot.choice(tongue.tax_numbers) if lot.random() < 0.95 else "XQ#########")
 
 
 def _shaped(lot: random.Random, form: str) -> str:

@@ -42,15 +42,26 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
             return "<br>".join([name, *rest]), foot
 
 
-def buyer_of(draft: Draft) -> str:
+def _names(draft: Draft) -> list[str]:
+    """Who is addressed: a firm, a person, or both in either order, and whom to ask for."""
     party, lot = draft.bill.buyer, draft.lot
-    draft.truth["buyer_name"] = party.name
     names = [party.name]
     if party.name != party.person:
         way = lot.random()
         names = [party.name, party.person] if way < 0.15 else [party.person, party.name] if way < 0.25 else names
+        if 0.25 <= way < 0.37:
+            names.append(
+                draft.one("Accounts Payable", "Buchhaltung", "Service comptabilité", "Purchasing", "Administración")
+            )
         if way > 0.9:
             names.append(f"{draft.one('Attn:', 'z. Hd.', 'c/o', 'Attention')} {party.person}")
+    return names
+
+
+def buyer_of(draft: Draft) -> str:
+    party = draft.bill.buyer
+    draft.truth["buyer_name"] = party.name
+    names = _names(draft)
     lines = [esc(line) for line in _address(draft, party, names)]
     if draft.chance(0.12):
         lines = [esc(name) for name in names]
@@ -61,7 +72,9 @@ def buyer_of(draft: Draft) -> str:
     if draft.chance(0.35):
         lines[0] = f"<b>{lines[0]}</b>"
     label = esc(draft.scribe.say("buyer"))
-    match draft.one("above", "above", "above", "beside", "prefix", "window", "none", "labelled"):
+    match draft.one(
+        "above", "above", "above", "beside", "prefix", "window", "window", "none", "none", "none", "labelled"
+    ):
         case "labelled":
             block = labelled(draft, party, draft.scribe.say("buyer"), [])
         case "above":
@@ -119,6 +132,12 @@ def foot_of(draft: Draft, left: list[str]) -> str:
 
 def _address(draft: Draft, party: PartyDetails, names: list[str]) -> list[str]:
     lines = [*names, party.street, party.place]
+    if draft.chance(0.15):  # where in a town somebody is may stand over the street
+        word = draft.bill.seller.name.split()[0].capitalize()
+        site = draft.one(
+            "Building 4", f"Zone {word}", f"{word} Park", "Haus B", "Zone industrielle", "Old Harbour", "3rd floor"
+        )
+        lines.insert(len(names), site)
     return [*lines, party.country] if party.country and draft.chance(0.7) else lines
 
 

@@ -39,6 +39,8 @@ class FieldRule(BaseModel):
     finders: tuple[AnyFinder, ...]
     tries: Tries = "competing"
     """Whether the best candidate of all finders wins, or the first finder that has a good one."""
+    judged: bool = False
+    """Whether the judge has learned such a field from papers of many makers: then its word counts."""
     profile: ValueProfile | None = None
     within: Area | None = None
     export_as: ValueFormat = "as_kept"

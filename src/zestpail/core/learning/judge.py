@@ -31,7 +31,7 @@ KNOWN = frozenset({
 def judged(surroundings: Surroundings, field: FieldRule) -> tuple[Candidate, ...]:
     """The candidates of a field with how likely each is right, likeliest first."""
     several = tuple(surroundings.options[field.key])
-    forest = _forest(field.kind)
+    forest = _forest(field.kind) if field.judged else None
     if forest is None or not several or any(candidate.finder not in KNOWN for candidate in several):
         return several
     likely = likelihoods(forest, surroundings.of_field(field))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
 from zestpail.core.finders.candidate import Candidate, legibility
@@ -64,12 +64,27 @@ class Party(Finder):
         blocks = (*context.blocks, *_named(context))
         headings: list[Heading] = [heading_of(context, b, target.key, self._of_other, _of_delivery) for b in blocks]
         senders = sender_lines(context)
+        headed = any(heading == "own" for heading in headings)
+        found: list[tuple[NameInBlock, dict[str, float]]] = []
         for block, heading in zip(blocks, headings, strict=True):
-            headed = any(other == "own" for other in headings)
             for name in names_in(context, block):
                 facts = facts_of(context, name, heading, headed, blocks)
                 facts["window"] = float(any(begins_under(line, block.box) for line in senders))
-                yield self._candidate(name, facts)
+                found.append((name, facts))
+        for name, facts in found:
+            yield self._candidate(name, facts | self._among(name, facts, found))
+
+    def _among(
+        self, name: NameInBlock, facts: dict[str, float], found: Sequence[tuple[NameInBlock, dict[str, float]]]
+    ) -> dict[str, float]:
+        """How well the other party would fit the name, and how well either party fits the best of the other names."""
+        others = [known for other, known in found if other.text != name.text]
+        opposite = OPPOSITE[self.role]
+        return {
+            "opposite": share_of(opposite, _seen_by_other(facts)),
+            "others_own": max((share_of(self.role, known) for known in others), default=0.0),
+            "others_opposite": max((share_of(opposite, _seen_by_other(known)) for known in others), default=0.0),
+        }
 
     def _of_other(self, match: LabelMatch) -> bool:
         if self.other:
@@ -77,8 +92,6 @@ class Party(Finder):
         return match.label.owner is None and match.label.text in words_for(OPPOSITE[self.role])
 
     def _candidate(self, name: NameInBlock, facts: dict[str, float]) -> Candidate:
-        weights = WEIGHTS[self.role]
-        odds = weights["bias"] + sum(weights.get(fact, 0.0) * value for fact, value in facts.items())
         sure = name.confidence
         return Candidate(
             value=name.text,
@@ -87,10 +100,22 @@ class Party(Finder):
             box=name.box,
             confidence=sure,
             finder=self.finder,
-            parts={"party": round(1 / (1 + math.exp(-odds)), 3), "reading": legibility(sure)},
+            parts={"party": share_of(self.role, facts), "reading": legibility(sure)},
             facts=facts,
             reason="the name over the address under its heading" if facts["headed"] else "the name over an address",
         )
+
+
+def share_of(role: Role, facts: Mapping[str, float]) -> float:
+    """How well a name fits a party by the evidence, in [0, 1], as weighed by hand."""
+    weights = WEIGHTS[role]
+    odds = weights["bias"] + sum(weights.get(fact, 0.0) * value for fact, value in facts.items())
+    return round(1 / (1 + math.exp(-odds)), 3)
+
+
+def _seen_by_other(facts: Mapping[str, float]) -> dict[str, float]:
+    """The same evidence as the other party would see it: whose heading is whose."""
+    return {**facts, "headed": facts["others_heading"], "others_heading": facts["headed"]}
 
 
 def _named(context: SearchContext) -> Iterator[Block]:

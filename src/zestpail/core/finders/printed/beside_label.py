@@ -63,7 +63,7 @@ class BesideLabel(Finder):
     finder: Literal["beside_label"] = "beside_label"
     labels: Annotated[tuple[str, ...], Setting("Labels that it stands by, one a line", "lines")]
     meanings: Annotated[
-        tuple[str, ...], Setting("and by the usual words, in many languages, for", "choices", MEANINGS)
+        tuple[str, ...], Setting("Usual words, in many languages, that it stands by", "choices", MEANINGS)
     ] = ()
     weak_labels: tuple[str, ...] = ()
     """Wordings so general that they count only where no proper label is found."""
