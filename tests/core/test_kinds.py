@@ -117,6 +117,9 @@ def test_a_vat_number_is_no_iban_and_a_telephone_no_amount() -> None:
         return {s.value: s.shape for s in VatNumber().spot(line_of_text(text), ENGLISH) if s.shape > 0.7}
 
     assert tax_numbers("TVA FR40303265045, P. IVA IT00743110157") == {"FR40303265045": 1.0, "IT00743110157": 1.0}
+    assert tax_numbers("ABN 51 824 753 556, NIP 526-000-12-46") == {"51824753556": 1.0, "5260001246": 1.0}
+    assert tax_numbers("GSTIN 27AAPFU0939F1ZV  Y-tunnus 2077474-0") == {"27AAPFU0939F1ZV": 1.0, "20774740": 1.0}
+    assert tax_numbers("IE6914363SQ")["IE6914363SQ"] > 0.7, "letters are not taken for figures for nothing"
     assert tax_numbers("UID CHE-100.155.212 MWST") == {"CHE100155212": 1.0}
     assert tax_numbers("CNPJ 16.727.230/0001-97, CUIT 20-05536168-2") == {"16727230000197": 1.0, "20055361682": 1.0}
     assert tax_numbers("Btw NL812345671B01") == {"NL812345671B01": 0.75}, "no check figures that come out, but printed"

@@ -17,7 +17,10 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
     reach = [f"{draft.one('Tel', 'Tel.', 'Phone', 'T')}: {party.phone}", party.email, party.web][
         : draft.lot.randrange(4)
     ]
+    style = draft.one("letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled")
     where = draft.lot.random()
+    if style in ("plain", "one line"):  # without a heading and without large print something else tells who sells
+        where, reach = 0.0, reach or [party.email]
     tax = [_tax_number(draft)] if draft.chance(0.8) else []
     if where < 0.5:
         lines += [*tax, *reach] if draft.chance(0.5) else [*reach, *tax]
@@ -25,7 +28,7 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         foot = [*tax, *reach]
     name = f"<b>{esc(party.name)}</b>" if draft.chance(0.6) else esc(party.name)
     rest = [esc(line) for line in lines]
-    match draft.one("letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled"):
+    match style:
         case "labelled":
             return labelled(draft, party, draft.scribe.say("seller"), [*tax, *reach]), [] if where < 0.5 else foot
         case "letterhead":

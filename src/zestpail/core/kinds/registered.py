@@ -12,6 +12,7 @@ from stdnum.ar import cuit
 from stdnum.au import abn
 from stdnum.be import vat as be_vat
 from stdnum.br import cnpj
+from stdnum.ca import bn
 from stdnum.ch import uid as ch_uid
 from stdnum.eu import vat
 from stdnum.fi import alv as fi_alv
@@ -20,6 +21,7 @@ from stdnum.in_ import gstin
 from stdnum.iso7064 import mod_97_10
 from stdnum.mx import rfc
 from stdnum.no import mva as no_mva
+from stdnum.nz import ird
 from stdnum.pl import nip
 from stdnum.us import ein
 
@@ -44,6 +46,8 @@ _NATIONAL: tuple[tuple[str, re.Pattern[str], Callable[[str], bool]], ...] = (
     ("NO", re.compile(r"(?<!\w)(?:NO ?)?\d{9}(?= ?MVA)"), lambda text: no_mva.is_valid(f"{text}MVA")),
     ("BE", re.compile(r"(?<!\w)BE ?0\d{3}\.\d{3}\.\d{3}(?!\d)"), be_vat.is_valid),
     ("MX", re.compile(r"(?<!\w)[A-ZÑ&]{3,4}\d{6}[A-Z\d]{3}(?!\w)"), rfc.is_valid),
+    ("CA", re.compile(r"(?<!\w)\d{9} ?RT ?\d{4}(?!\w)"), bn.is_valid),
+    ("NZ", re.compile(r"(?<![\d-])\d{2,3}-\d{3}-\d{3}(?![\d-])"), ird.is_valid),
     ("US", re.compile(r"(?<![\d-])\d{2}-\d{7}(?![\d-])"), ein.is_valid),
 )
 """Forms of their own by country, with what knows their check figures."""

@@ -76,6 +76,8 @@ class Block:
 
     pieces: tuple[Piece, ...]
     one_line: bool = False
+    under_name: bool = False
+    """Whether a name in much larger print stands right over it, whose address it may be."""
 
     @property
     def page(self) -> int:
@@ -141,7 +143,7 @@ def _stacked(pieces: Sequence[Piece]) -> Iterator[Block]:
             chain.append(after)
         yield Block(tuple(chain))
         if len(chain) > 2 and not _same_print(chain[0], chain[1], first=False):  # under a large name
-            yield Block(tuple(chain[1:]))
+            yield Block(tuple(chain[1:]), under_name=True)
         if after and len(chain) < MOST_LINES:  # smaller print below is a block of its own
             rest = [after]
             while (more := following[id(rest[-1])]) and len(rest) < MOST_LINES and _same_print(rest[-1], more, False):

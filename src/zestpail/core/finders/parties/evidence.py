@@ -175,6 +175,7 @@ def facts_of(
         "repeated": min(sum(bare in folded(text) for text in texts) - 1, 3) / 3,
         "legal_form": float(bool(_FORM.search(name.text))),
         "one_line": float(block.one_line),
+        "under_name": float(block.under_name),
         "second_line": float(name.rank > 0),
         "first_block": float(order == 0),
         "later_block": float(order > 1),

@@ -24,7 +24,8 @@ WEIGHTS: Mapping[Role, Mapping[str, float]] = {
         "bias": -0.6, "headed": 4.0, "others_heading": -4.0, "delivery": -4.0, "headed_elsewhere": -2.0, "foot": 0.8,
         "head": 0.9, "right": 0.1, "print": 1.5, "account": 1.6, "number": 1.2, "contact": 1.2, "asked": -2.0,
         "own_host": 2.0, "repeated": 1.2, "legal_form": 0.5, "second_line": -1.5, "later_block": -0.5, "window": -1.5,
-        "lower_half": -0.5, "more_names": 0.3, "titled": -0.5, "part_label": -2.0, "street": -3.0, "outdone": -1.5,
+        "lower_half": -0.5, "under_name": -2.0,
+        "more_names": 0.3, "titled": -0.5, "part_label": -2.0, "street": -3.0, "outdone": -1.5,
     },
     "buyer": {
         "bias": -0.2, "headed": 4.0, "others_heading": -4.0, "delivery": -1.0, "headed_elsewhere": -2.5, "foot": -3.0,
