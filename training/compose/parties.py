@@ -17,7 +17,9 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
     reach = [f"{draft.one('Tel', 'Tel.', 'Phone', 'T')}: {party.phone}", party.email, party.web][
         : draft.lot.randrange(4)
     ]
-    style = draft.one("letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled")
+    style = draft.one(
+        "letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled", "parted"
+    )
     where = draft.lot.random()
     if style in ("plain", "one line"):  # without a heading and without large print something else tells who sells
         where, reach = 0.0, reach or [party.email]
@@ -31,8 +33,9 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
     match style:
         case "labelled":
             return labelled(draft, party, draft.scribe.say("seller"), [*tax, *reach]), [] if where < 0.5 else foot
-        case "letterhead":
-            return f'<div class="big">{name}</div>' + "<br>".join(rest), foot
+        case "parted":
+            parts = f'<div class="grow"><b>{esc(party.name)}</b></div><div>{"<br>".join(rest)}</div>'
+            return f'<div class="row">{parts}</div>', foot
         case "headed":
             head = f"{esc(draft.scribe.say('seller'))}{draft.scribe.colon}"
             head = f"<b>{head}</b>" if draft.chance(0.4) else head
@@ -42,7 +45,8 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         case "one line":
             return f"<div>{name}{draft.one(', ', ' · ', ' | ')}{', '.join(rest)}</div>", foot
         case _:
-            return "<br>".join([name, *rest]), foot
+            top = f'<div class="big">{name}</div>' if style == "letterhead" else f"<div>{name}</div>"
+            return top + "<br>".join(rest), foot
 
 
 def _names(draft: Draft) -> list[str]:

@@ -94,11 +94,23 @@ class _Terms:
 
 
 def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
-    """The best candidates, best first, each place and value once: all that the judge looks at."""
+    """The best candidates, best first, each place and value once: all that the judge looks at.
+
+    What other finders know of the same value in the same place is kept as facts.
+    """
     best: dict[tuple[str, int, int, int], Candidate] = {}
     for candidate in sorted(candidates, key=lambda c: -c.score):
-        best.setdefault((candidate.value, candidate.page, round(candidate.box.cx), round(candidate.box.cy)), candidate)
+        place = (candidate.value, candidate.page, round(candidate.box.cx), round(candidate.box.cy))
+        best[place] = _with_facts_of(best[place], candidate) if place in best else candidate
     return tuple(best.values())[:MOST_JUDGED]
+
+
+def _with_facts_of(one: Candidate, other: Candidate) -> Candidate:
+    """The candidate with what another finder knows of the same value; of the same finder the better one says all."""
+    if other.finder == one.finder or f"also_{other.finder}" in one.facts:
+        return one
+    facts = {**other.facts, **one.facts, f"also_{other.finder}": round(other.score, 3)}
+    return one.model_copy(update={"facts": facts})
 
 
 def choose(

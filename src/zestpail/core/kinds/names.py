@@ -74,6 +74,13 @@ class Firm(Kind):
         return " ".join(text.split()) or None
 
 
+_LEADING = frozenset((
+    "from", "to", "by", "for", "with", "between", "von", "an", "für", "bei", "mit", "zwischen", "à", "par", "pour",
+    "avec", "entre", "de", "per", "da", "con", "van", "voor", "met", "od", "pro",
+))  # fmt: skip
+"""Words that lead to a name and are no part of it: "Period from Korrin Werke Ltd"."""
+
+
 def _whole_name(text: str, found: re.Match[str]) -> int:
     """Where a name with small words in it begins, "Plavební společnost Orlík s.r.o.": where its piece of the line does.
 
@@ -82,8 +89,11 @@ def _whole_name(text: str, found: re.Match[str]) -> int:
     start = max(text.rfind("\t", 0, found.start()), text.rfind(":", 0, found.start())) + 1
     start += len(text[start:]) - len(text[start:].lstrip())
     before, after = text[start : found.start()], text[found.end() :].split("\t", maxsplit=1)[0]
-    plain = all(word.isalpha() and len(word) > 1 for word in before.split()) and text[start : start + 1].isupper()
-    return start if plain and not after.strip(" .,;") and len(before.split()) <= MOST_BEFORE else found.start()
+    words = before.split()
+    plain = all(word.isalpha() and len(word) > 1 for word in words) and text[start : start + 1].isupper()
+    if words and words[-1].casefold() in _LEADING:
+        return found.start()
+    return start if plain and not after.strip(" .,;") and len(words) <= MOST_BEFORE else found.start()
 
 
 def _small_l(found: re.Match[str]) -> str:

@@ -26,6 +26,8 @@ ALIKE = 0.8
 CONFUSION_PRICE = 0.97
 """What is left of the similarity where only characters differ that OCR takes for each other."""
 
+ROUNDING = 0.001
+"""What is as alike as asked for may come out a little less."""
 EXACT = 0.99
 """Similarity of a label that speaks for its language."""
 TELLING = 8
@@ -179,7 +181,7 @@ def _similarities(texts: Sequence[str], wanted: Sequence[str], least: float) -> 
 
     def compared(ours: Sequence[str], theirs: Sequence[str]) -> NDArray[np.float32]:
         table = process.cdist(
-            ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32, score_cutoff=least
+            ours, theirs, scorer=Levenshtein.normalized_similarity, dtype=np.float32, score_cutoff=least - ROUNDING
         )
         return np.asarray(table, dtype=np.float32)
 

@@ -19,6 +19,8 @@ from zestpail.core.tables import ExtractedTable
 
 Options = Mapping[str, Sequence[Candidate]]
 Facts = dict[str, float]
+NUMBERED = ("code", "vat_number", "iban")
+"""Kinds of which everybody makes his own forms: what a value looks like would teach the habits of those taught with."""
 NEAR = 3.0
 """Points by which two candidates may stand apart and still be the same place."""
 
@@ -43,7 +45,9 @@ class Surroundings:
     ) -> Facts:
         facts = {f"part_{name}": value for name, value in candidate.parts.items()}
         facts |= {f"fact_{name}": value for name, value in candidate.facts.items()}
-        facts |= _rivalry(candidate, several, best) | self._place(candidate) | _form(candidate)
+        facts |= _rivalry(candidate, several, best) | self._place(candidate)
+        if field.kind.kind not in NUMBERED:
+            facts |= _form(candidate)
         facts[f"by_{candidate.finder}"] = 1.0
         facts |= self._party(candidate) | self._coded(field, candidate)
         facts["claimed"] = self._claimed(field.key, candidate)

@@ -76,6 +76,8 @@ class Block:
 
     pieces: tuple[Piece, ...]
     one_line: bool = False
+    beside: bool = False
+    """Whether it is but a name at the left of an address."""
     under_name: bool = False
     """Whether a name in much larger print stands right over it, whose address it may be."""
 

@@ -176,6 +176,7 @@ def facts_of(
         "legal_form": float(bool(_FORM.search(name.text))),
         "one_line": float(block.one_line),
         "under_name": float(block.under_name),
+        "beside": float(block.beside),
         "second_line": float(name.rank > 0),
         "first_block": float(order == 0),
         "later_block": float(order > 1),

@@ -62,7 +62,7 @@ class Party(Finder):
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The names of all addresses, each with what speaks for it."""
-        blocks = (*context.blocks, *_named(context))
+        blocks = (*context.blocks, *_named(context), *_left_of(context))
         headings: list[Heading] = [heading_of(context, b, target.key, self._of_other, _of_delivery) for b in blocks]
         senders = sender_lines(context)
         headed = any(heading == "own" for heading in headings)
@@ -130,6 +130,16 @@ def _named(context: SearchContext) -> Iterator[Block]:
             if start >= match.end and any(c.isalpha() for c in match.line.text[start : piece.end]):
                 yield Block((PieceOfLine(match.line, start, piece.end),), one_line=True)
                 break
+
+
+def _left_of(context: SearchContext) -> Iterator[Block]:
+    """Names at the left of an address, as if each were a block of its own: a letterhead may be parted so."""
+    in_blocks = {(id(piece.line), piece.start) for block in context.blocks for piece in block.pieces}
+    for block in context.blocks:
+        first = block.pieces[0]
+        for piece in pieces_of(first.line):
+            if piece.end < first.start and (id(piece.line), piece.start) not in in_blocks and piece.part == "name":
+                yield Block((piece,), one_line=True, beside=True)
 
 
 def _of_delivery(match: LabelMatch) -> bool:
