@@ -26,6 +26,8 @@ ALIKE = 0.8
 CONFUSION_PRICE = 0.97
 """What is left of the similarity where only characters differ that OCR takes for each other."""
 
+SURE_ALIKE, BARELY = 0.85, 0.5
+"""A label that is less alike has half a claim: "Harbour - VAT" is hardly a "Harbour tax", but surely a "VAT"."""
 ROUNDING = 0.001
 """What is as alike as asked for may come out a little less."""
 EXACT = 0.99
@@ -214,7 +216,8 @@ def _longest_only(found: list[LabelMatch]) -> list[LabelMatch]:
 
 def _claim(match: LabelMatch) -> tuple[float, float]:
     letters = len(folded(match.label.text))
-    return match.similarity**4 * letters, match.label.weight
+    barely = BARELY if match.similarity < SURE_ALIKE else 1.0
+    return match.similarity**4 * letters * barely, match.label.weight
 
 
 def _same_place(one: LabelMatch, other: LabelMatch) -> bool:

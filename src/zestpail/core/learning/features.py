@@ -186,7 +186,6 @@ def _form(candidate: Candidate) -> Facts:
     text = candidate.raw.strip()
     letters, digits = sum(c.isalpha() for c in text), sum(c.isdigit() for c in text)
     return {
-        "length": min(len(text), 40) / 40,
         "letters": letters / max(len(text), 1),
         "digits": digits / max(len(text), 1),
         "words": min(len(text.split()), 8) / 8,

@@ -16,6 +16,8 @@ MOST_LINES = 12
 """Lines of the longest block."""
 NEXT = 2.4
 """Heights of print from one line's top to the next one's in a block."""
+LOOSER = 1.7
+"""How much more room there may be under a line in larger print."""
 FLUSH = 0.8
 """Heights of print by which lines of one block may begin, or end, apart."""
 SAME_PRINT, NAME_PRINT = 1.35, 2.8
@@ -163,9 +165,9 @@ def _under(above: Piece, below: Piece) -> bool:
     one, other, size = above.box, below.box, max(above.height, below.height)
     edges = (one.x0 - other.x0, above.inner - other.x0, one.x1 - other.x1, one.cx - other.cx)
     flush = min(map(abs, edges)) < FLUSH * size
-    return (
-        flush and one.stacked(other) > 0 and 0.3 * size < other.y0 - one.y0 < NEXT * size and other.y0 - one.y1 < size
-    )
+    loose = LOOSER if above.height > SAME_PRINT * below.height else 1.0  # under a letterhead's name there is more room
+    near = 0.3 * size < other.y0 - one.y0 < NEXT * loose * size and other.y0 - one.y1 < loose * size
+    return flush and one.stacked(other) > 0 and near
 
 
 def _same_print(above: Piece, below: Piece, first: bool) -> bool:
