@@ -23,6 +23,7 @@ LEGAL_FORMS = (
     "sp. k.", "sp. j.", "spol. s r.o.", "SIA", "MB", "VšĮ", "OÜ", "A.Ş.", "Ltd. Şti.", "S.n.c.", "S.a.s.", "d.d.",
     "j.d.o.o.", "k.d.", "e.U.", "OG", "VOF", "BVBA", "CVBA", "Stichting", "S.C.", "SCA", "SCI", "GIE", "S.A.S. de C.V.",
 )  # fmt: skip
+_FORM = re.compile("|".join(rf"(?<!\w){re.escape(form)}(?!\w)" for form in sorted(LEGAL_FORMS, key=len, reverse=True)))
 _FORMS = "|".join(re.escape(form).replace("l", "[lI1|]") for form in sorted(LEGAL_FORMS, key=len, reverse=True))
 _PART = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]*"
 _FIRST = r"[A-ZÀ-ÖØ-ÞČŘŠŽ0-9][\w'’.-]+"
@@ -39,6 +40,16 @@ LETTERHEAD_SHAPE = 0.65
 
 MOST_BEFORE = 4
 """Words of a name before the first one that could begin it by its capitals."""
+
+
+def legal_form_in(text: str) -> bool:
+    """Whether a legal form stands in the text."""
+    return _FORM.search(text) is not None
+
+
+def is_legal_form(text: str) -> bool:
+    """Whether the text is nothing but a legal form."""
+    return _FORM.fullmatch(text) is not None
 
 
 class Firm(Kind):

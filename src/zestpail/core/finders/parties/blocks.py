@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from zestpail.core.finders.parties.addresses import Part, part_of
+from zestpail.core.kinds.names import legal_form_in
 from zestpail.core.landmarks.labels import LabelMatch, folded
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
@@ -16,6 +17,8 @@ MOST_LINES = 12
 """Lines of the longest block."""
 NEXT = 2.4
 """Heights of print from one line's top to the next one's in a block."""
+TOP = 0.2
+"""The share of a page's print in which a letterhead is."""
 LOOSER = 1.7
 """How much more room there may be under a line in larger print."""
 FLUSH = 0.8
@@ -102,6 +105,13 @@ class Block:
             return True
         return self.has("street") and (self.has("country") or self.has("contact") or self.has("number"))
 
+    @property
+    def is_letterhead(self) -> bool:
+        """Whether it is a firm's name in large print with a number or ways to reach it right under it."""
+        first, *rest = self.pieces
+        large = bool(rest) and legal_form_in(first.text) and first.height > SAME_PRINT * rest[0].height
+        return large and rest[0].part in ("number", "contact", "street")
+
 
 def blocks_in(lines: Sequence[Line]) -> tuple[Block, ...]:
     """The addresses on the first and on the last page, from top to bottom."""
@@ -109,7 +119,10 @@ def blocks_in(lines: Sequence[Line]) -> tuple[Block, ...]:
     found: list[Block] = []
     for page in sorted({0, last}):
         pieces = [piece for line in lines if line.page == page for piece in pieces_of(line)]
-        found += (block for block in _stacked(pieces) if block.is_address)
+        top = TOP * max((line.box.y1 for line in lines if line.page == page), default=0.0)
+        found += (
+            block for block in _stacked(pieces) if block.is_address or (block.is_letterhead and block.box.y0 < top)
+        )
         found += (block for line in lines if line.page == page for block in _along(line))
     return tuple(sorted(found, key=lambda block: (block.page, block.box.y0)))
 

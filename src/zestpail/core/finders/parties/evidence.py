@@ -11,7 +11,7 @@ from typing import Literal
 
 from zestpail.core.finders.context import SearchContext
 from zestpail.core.finders.parties.blocks import Block, Piece, is_title
-from zestpail.core.kinds.names import LEGAL_FORMS
+from zestpail.core.kinds.names import is_legal_form, legal_form_in
 from zestpail.core.landmarks.labels import LabelMatch, folded
 from zestpail.core.reading.geometry import Box, around
 
@@ -22,7 +22,6 @@ ASIDE = 12.0
 """Heights of print between a heading and the block at its right at most."""
 FOOT, HEAD = 0.86, 0.12
 """Shares of a page's height below and above which its foot and its head are."""
-_FORM = re.compile("|".join(rf"(?<!\w){re.escape(form)}(?!\w)" for form in sorted(LEGAL_FORMS, key=len, reverse=True)))
 _TITLE = re.compile(r"(?:Mrs?|Ms|Miss|Dr|Prof|Ing|Lic|Mgr|Bc|Herrn?|Frau|Mme|M|Sra?|Sig)\b\.?(?= )")
 _HOSTS = re.compile(r"(?:@|www\.|https?://)([\w-]+(?:\.[\w-]+)*)\.[a-z]{2,}", re.IGNORECASE)
 _ACCOUNT = re.compile(r"\b[A-Z]{2}\d{2}(?: ?[A-Z0-9]{4}){3,}|\bIBAN\b|\bBIC\b|\bSWIFT\b")
@@ -77,7 +76,7 @@ def _joined(spans: Sequence[Span]) -> str:
 
 def _goes_on(name: str, below: str) -> bool:
     """Whether the line under a name is the rest of it: a legal form by itself, or what "and" leads to."""
-    return _FORM.fullmatch(below) is not None or name.endswith((" &", " +", " und", " and", " et"))
+    return is_legal_form(below) or name.endswith((" &", " +", " und", " and", " et"))
 
 
 def _spans(context: SearchContext, block: Block) -> Iterator[Span]:
@@ -173,7 +172,7 @@ def facts_of(
         "asked": float(block.has("person_to_ask")),
         "own_host": float(_has_host(texts, bare)),
         "repeated": min(sum(bare in folded(text) for text in texts) - 1, 3) / 3,
-        "legal_form": float(bool(_FORM.search(name.text))),
+        "legal_form": float(legal_form_in(name.text)),
         "one_line": float(block.one_line),
         "under_name": float(block.under_name),
         "beside": float(block.beside),
@@ -207,7 +206,7 @@ def _has_host(texts: Sequence[str], bare: str) -> bool:
 
 def _telling(texts: Sequence[str], name: str) -> int:
     """How surely a text is a firm's name: by its legal form, or as the name of a host."""
-    return 2 * bool(_FORM.search(name)) + _has_host(texts, folded(name))
+    return 2 * legal_form_in(name) + _has_host(texts, folded(name))
 
 
 def _alike(bare: str, host: str) -> bool:
@@ -219,7 +218,7 @@ def _alike(bare: str, host: str) -> bool:
 def _personal(text: str) -> float:
     """The share of a name's words that are first names, as far as it has two to four words and no legal form."""
     words = [word for word in re.findall(r"[^\W\d_]{2,}", _TITLE.sub("", text)) if word[0].isupper()]
-    if not 2 <= len(words) <= 4 or _FORM.search(text):
+    if not 2 <= len(words) <= 4 or legal_form_in(text):
         return 0.0
     return min(sum(folded(word) in _first_names() for word in words), 2) / 2
 
