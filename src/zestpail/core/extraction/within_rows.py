@@ -9,6 +9,8 @@ from zestpail.core.tables.found import ExtractedTable, Row
 
 IN_ROW = 0.35
 """What is left of the score of an amount in a row: it goes to a person even if nothing else is found."""
+MOST_SURE = 0.85
+"""How sure one can be that it is of the whole document all the same: a person looks at it."""
 LEAST_FIGURES = 2
 """Cells with figures that make a row one: a line of sums that was taken for a row has fewer."""
 
@@ -26,7 +28,7 @@ def _in_any(candidate: Candidate, rows: Sequence[Row]) -> bool:
 
 
 def _less(candidate: Candidate) -> Candidate:
-    return candidate.model_copy(update={"parts": {**candidate.parts, "row": IN_ROW}})
+    return candidate.model_copy(update={"parts": {**candidate.parts, "row": IN_ROW}, "most_sure": MOST_SURE})
 
 
 def _figures(row: Row) -> int:
