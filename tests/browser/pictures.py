@@ -15,7 +15,7 @@ NOTES = DEMO.parent / "fuel-delivery-notes"
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 DROPPED = (
     "bight-04.pdf", "hallig-02.pdf", "norrhavn-03.tif", "brevanne-01.pdf", "tarnwick-01.jpg", "dredgemoor-01.pdf",
-    "bight-02.pdf", "moewenbek-01.pdf",
+    "bight-02.pdf", "norrhavn-01.pdf",
 )  # fmt: skip
 
 
