@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 from pydantic import Field
@@ -13,11 +10,11 @@ from pydantic import Field
 from zestpail.core.finders.candidate import Candidate, legibility
 from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.finder import Finder, Piece
+from zestpail.core.finders.parties.blocks import Piece as PieceOfLine
+from zestpail.core.finders.parties.blocks import pieces_of
 from zestpail.core.finders.postcodes import POSTCODE
 from zestpail.core.finders.printed.return_address import begins_under, sender_lines
 from zestpail.core.landmarks.labels import folded
-from zestpail.core.reading.geometry import Box
-from zestpail.core.reading.lines import Line
 
 HEAD = 0.5
 """The share of the first page's height in which an addressee stands."""
@@ -34,23 +31,6 @@ _ADDRESSED = tuple(map(folded, (
 """What may stand on a line of its own before the name of who is addressed."""
 
 
-@dataclass(frozen=True)
-class _Piece:
-    """A piece of a line between two wide gaps."""
-
-    line: Line
-    start: int
-    end: int
-
-    @cached_property
-    def text(self) -> str:
-        return self.line.text[self.start : self.end]
-
-    @cached_property
-    def box(self) -> Box:
-        return self.line.box_of(self.start, self.end)
-
-
 class AddressBlock(Finder):
     """Take the first line of an address that stands by itself on the first page."""
 
@@ -64,7 +44,9 @@ class AddressBlock(Finder):
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The first line of each block that looks like an address."""
         height = context.document.pages[0].height if context.document.pages else 0
-        pieces = [p for line in context.lines if line.page == 0 and line.box.cy < HEAD * height for p in _pieces(line)]
+        pieces = [
+            p for line in context.lines if line.page == 0 and line.box.cy < HEAD * height for p in pieces_of(line)
+        ]
         senders = sender_lines(context)
         whole = folded(" ".join(line.text for line in context.lines))
         for piece in pieces:
@@ -96,7 +78,7 @@ class AddressBlock(Finder):
             )
 
 
-def _named(context: SearchContext, target: FieldTarget, block: list[_Piece]) -> list[_Piece]:
+def _named(context: SearchContext, target: FieldTarget, block: list[PieceOfLine]) -> list[PieceOfLine]:
     """The block from its name on: the field's own heading over it, or "Frau" on a line of its own, is none."""
     if not block:
         return block
@@ -106,12 +88,7 @@ def _named(context: SearchContext, target: FieldTarget, block: list[_Piece]) -> 
     return block[1:] if headed or folded(first.text) in _ADDRESSED else block
 
 
-def _pieces(line: Line) -> Iterator[_Piece]:
-    for found in re.finditer(r"[^\t]+", line.text):
-        yield _Piece(line, found.start(), found.end())
-
-
-def _block(first: _Piece, pieces: list[_Piece]) -> list[_Piece]:
+def _block(first: PieceOfLine, pieces: list[PieceOfLine]) -> list[PieceOfLine]:
     """The pieces that stand one under the other from ``first`` on; none if it is not the first of them."""
     if any(_follows(above, first) for above in pieces):
         return []
@@ -121,7 +98,7 @@ def _block(first: _Piece, pieces: list[_Piece]) -> list[_Piece]:
     return block
 
 
-def _follows(above: _Piece, below: _Piece) -> bool:
+def _follows(above: PieceOfLine, below: PieceOfLine) -> bool:
     """Whether the lower piece goes on from the upper one: same left edge, same print, no gap."""
     one, other = above.box, below.box
     size = max(above.line.height, below.line.height)
