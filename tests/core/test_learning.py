@@ -13,7 +13,9 @@ from tests.core.paper import document, page
 from zestpail.core.document_type import load_type
 from zestpail.core.extraction.choose import choose
 from zestpail.core.extraction.extract import surroundings_of
+from zestpail.core.extraction.familiarity import unlike_known
 from zestpail.core.finders import Candidate, SearchContext
+from zestpail.core.landmarks.labels import Label
 from zestpail.core.learning.amounts import Amounts
 from zestpail.core.learning.forest import Forest
 from zestpail.core.learning.judge import judged
@@ -75,6 +77,20 @@ def test_a_sum_of_two_is_known_as_their_whole(values: list[Decimal]) -> None:
     assert amounts.facts(one + other)["is_whole"] == float(one != other)
     assert amounts.facts(one)["is_part"] == 1.0
     assert amounts.facts(max(*values, one + other))["amount_rank"] == 1.0
+
+
+def test_a_paper_on_which_most_of_what_must_be_there_is_unsure_is_unlike_the_known() -> None:
+    needed = ("a", "b", "c", "d")
+    assert unlike_known({"a": 0.99, "b": 0.5, "c": 0.6}, needed), "d is missing"
+    assert not unlike_known({"a": 0.99, "b": 0.95, "c": 0.8}, needed)
+    assert not unlike_known({}, ("a", "b")), "too few to tell"
+
+
+def test_a_changed_copy_of_a_type_has_labels_of_its_own() -> None:
+    assert INVOICE.labels
+    assert INVOICE.model_copy(update={"fields": (), "other_labels": ("x",), "other_meanings": ()}).labels == (
+        Label("x", None),
+    )
 
 
 def one(value: str, likely: float, x: float = 0.0) -> Candidate:

@@ -6,7 +6,6 @@ The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the in
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from functools import cached_property
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -57,7 +56,7 @@ class FieldRule(BaseModel):
 class DocumentType(BaseModel):
     """How one type of document is read."""
 
-    model_config = ConfigDict(frozen=True, ignored_types=(cached_property,))
+    model_config = ConfigDict(frozen=True)
 
     format: Literal["zestpail document type 2"] = "zestpail document type 2"
     key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
@@ -145,7 +144,7 @@ class DocumentType(BaseModel):
         """The check of that code, if the type has it."""
         return next((check for check in self.checks if check.id == check_id), None)
 
-    @cached_property
+    @property
     def labels(self) -> tuple[Label, ...]:
         """All wordings of all fields, and those of none."""
         own = [label for field in self.fields for finder in field.finders for label in finder.wordings(field.key)]

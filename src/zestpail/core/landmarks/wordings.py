@@ -7,8 +7,8 @@ The words were collected from message catalogues of general business, accounting
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator, Mapping
-from functools import cache
+from collections.abc import Iterable, Mapping
+from functools import cache, lru_cache
 from importlib import resources
 
 from zestpail.core.landmarks.labels import Label, folded
@@ -64,11 +64,14 @@ def usual_folded(meanings: tuple[str, ...]) -> frozenset[str]:
     return frozenset(folded(text) for meaning in meanings for text in words_for(meaning))
 
 
-def usual_labels(meanings: Iterable[str], owner: str | None, weight: float = 1.0) -> Iterator[Label]:
+def usual_labels(meanings: Iterable[str], owner: str | None, weight: float = 1.0) -> tuple[Label, ...]:
     """The labels of all these meanings, as the owner's."""
-    for meaning in meanings:
-        for text, languages in words_for(meaning).items():
-            yield Label(text, owner, weight, languages)
+    return tuple(label for meaning in meanings for label in _labels(meaning, owner, weight))
+
+
+@lru_cache(maxsize=600)
+def _labels(meaning: str, owner: str | None, weight: float) -> tuple[Label, ...]:
+    return tuple(Label(text, owner, weight, languages) for text, languages in words_for(meaning).items())
 
 
 @cache
