@@ -6,7 +6,7 @@ import subprocess
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
 import psycopg
 import pytest
@@ -152,8 +152,23 @@ def test_type_files_of_then_are_read(tmp_path: Path) -> None:
     with zipfile.ZipFile(SAVED) as saved:
         saved.extractall(tmp_path)
     _as_it_was_set(load_type(str(tmp_path / "fuel-note.type.json")))
-    ours = load_type("supplier-statement")
-    assert load_type(str(tmp_path / "supplier-statement.type.json")) == ours.model_copy(update={"revision": 1})
+    then = load_type(str(tmp_path / "supplier-statement.type.json"))
+    assert _without_what_came_later(load_type("supplier-statement")) == _without_what_came_later(then)
+    assert then.revision == 1
+
+
+def _without_what_came_later(doc_type: DocumentType) -> dict[str, Any]:
+    """The type as data, without its revision, usual words and address blocks, which it did not know then."""
+    body = doc_type.model_dump(mode="json", exclude={"revision"})
+    for field in body["fields"]:
+        field["finders"] = [
+            {name: value for name, value in finder.items() if name != "meanings"}
+            for finder in field["finders"]
+            if finder["finder"] != "party"
+        ]
+    for column in (column for table in body["tables"] for column in table["columns"]):
+        del column["meanings"]
+    return body
 
 
 def _as_it_was_set(doc_type: DocumentType) -> None:
