@@ -14,12 +14,14 @@ from zestpail.core.reading.lines import Line
 LOST_MARK = 0.5
 """Shape left to figures without decimals that may have lost their decimal mark: only a sum can prove it."""
 
+ONE_DECIMAL = 0.6
+"""Shape left to an amount with a single decimal, as programs print that drop the last zero: 640.0."""
 LONGEST_PLAIN = 9
 """Figures of an amount without decimals."""
 _D = r"[0-9OolISB]"
 _GROUPS = rf"(?:{_D}{{1,3}}(?:[.,'’ ]{_D}{{3}})+|{_D}+)"
 _AMOUNT = re.compile(
-    rf"(?<![\w.,/’'-])(?P<minus>[-–(] ?)?(?P<whole>{_GROUPS})(?P<rest>[.,] ?{_D}{{2}}|[.,][-–]{{1,2}})?"
+    rf"(?<![\w.,/’'-])(?P<minus>[-–(] ?)?(?P<whole>{_GROUPS})(?P<rest>[.,] ?{_D}{{2}}|[.,]{_D}|[.,][-–]{{1,2}})?"
     rf"(?P<after>-|\))?(?![\w/’']|[.,]\w|-\w| ?[%‰])"
 )
 
@@ -59,6 +61,8 @@ class Amount(Kind):
                 whole, rest, shape = _undivided(whole, style)
             figures, left = repaired(re.sub(r"[^\w]", "", whole))
             cents, left_cents = repaired(re.sub(r"[^\w]", "", rest or "") or "00")
+            if len(cents) == 1:
+                cents, shape = cents + "0", ONE_DECIMAL
             if len(figures) > 12:
                 continue
             shape *= left * left_cents

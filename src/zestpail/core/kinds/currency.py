@@ -35,6 +35,11 @@ SIGNS = {
     "A$": "AUD",
     "C$": "CAD",
     "US$": "USD",
+    "Euro": "EUR",
+    "EURO": "EUR",
+    "Euros": "EUR",
+    "euro": "EUR",
+    "euros": "EUR",
 }
 UNSURE = {"$": 0.8, "¥": 0.7, "Fr.": 0.5, "kr": 0.5, "Rs.": 0.8, "TL": 0.7, "Ft": 0.7, "lei": 0.7}
 """Signs that several currencies share, or that stand for other things."""
@@ -46,7 +51,7 @@ SHARED = {
 
 _WRITTEN = re.compile(
     rf"(?<![A-Za-z])(?:{'|'.join(CODES)})(?![A-Za-z])|(?<![A-Za-z])(?:US|R|A|C)\$"
-    r"|(?<![A-Za-z])(?:Kč|zł|kr|Fr\.|Rs\.|TL|Ft|lei)(?![A-Za-z])|[€£$¥₹₺]"
+    r"|(?<![A-Za-z])(?:Kč|zł|kr|Fr\.|Rs\.|TL|Ft|lei|[Ee]uros?|EURO)(?![A-Za-z])|[€£$¥₹₺]"
 )
 
 

@@ -43,6 +43,7 @@ def multiplied_strip(
     found = [product for line in lines if (product := _product(line, check, style))]
     if not found:
         return None
+    found = _priced(found, check)
     places = {key: around(w.box for p in found for w in p.places[key]) for key in (*check.multiply, check.equals)}
     for key, words in _texts(found, table):
         places[key] = around(word.box for word in words)
@@ -72,6 +73,22 @@ def _product(line: Line, check: RowProduct, style: Style) -> _Product | None:
                 times = _with_times(line, numbers[before][0])
                 return _Product(line, {quantity: times, price: numbers[at][0], check.equals: words})
     return None
+
+
+def _priced(found: Sequence[_Product], check: RowProduct) -> list[_Product]:
+    """The products with their factors in the other order where only the first one ever has decimals: it is the price."""
+    quantity, price = check.multiply
+
+    def parted(key: str) -> list[bool]:
+        return [any(c in word.text for c in ".,'’" for word in product.places[key]) for product in found]
+
+    if not all(parted(quantity)) or any(parted(price)):
+        return list(found)
+    swapped = {quantity: price, price: quantity}
+    return [
+        _Product(product.line, {swapped.get(key, key): words for key, words in product.places.items()})
+        for product in found
+    ]
 
 
 def _with_times(line: Line, words: tuple[Word, ...]) -> tuple[Word, ...]:

@@ -25,6 +25,8 @@ SAME_HEAD = 82.0
 """How alike (0 to 100) a header line must be to that of a grid that was set by hand."""
 MOST_LINES = 3
 """Lines that a header may have."""
+LEAST_PIECES = 3
+"""Pieces of a line, with gaps between them, of which two headers are enough."""
 NEAR = 0.9
 """Lines of one header stand no further apart than this, in line heights."""
 
@@ -107,11 +109,14 @@ def _blocks(lines: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list
 
 
 def _heading(line: Line, matches: Sequence[LabelMatch]) -> bool:
-    """Whether the line is made of headers: hardly a figure in it, and much of it claimed."""
+    """Whether the line is made of headers: hardly a figure in it, and much of it claimed, or many parts of it."""
     letters = sum(c.isalpha() for c in line.text)
     figures = sum(c.isdigit() for c in line.text)
     claimed = sum(match.end - match.start for match in matches)
-    return figures <= 0.25 * letters and (claimed >= 0.3 * len(line.text) or len({m.label.owner for m in matches}) > 2)
+    owners = len({match.label.owner for match in matches})
+    parted = line.text.count("\t") + 1 >= LEAST_PIECES
+    much = claimed >= 0.3 * len(line.text) or owners > 2 or (owners == 2 and parted)
+    return figures <= 0.25 * letters and much
 
 
 def _cells(block: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[HeadCell]:

@@ -21,6 +21,8 @@ TOP = 0.2
 """The share of a page's print in which a letterhead is."""
 LOOSER = 1.7
 """How much more room there may be under a line in larger print."""
+SET_OFF = 1.2
+"""How much more there may be between a name and its street."""
 FLUSH = 0.8
 """Heights of print by which lines of one block may begin, or end, apart."""
 SAME_PRINT, NAME_PRINT = 1.35, 2.8
@@ -174,11 +176,15 @@ def _next(piece: Piece, below: Sequence[Piece]) -> Piece | None:
 
 
 def _under(above: Piece, below: Piece) -> bool:
-    """Whether the lower piece stands under the upper one with one edge in common and no gap."""
+    """Whether the lower piece stands under the upper one with one edge in common and no gap.
+
+    Under a letterhead's name there is more room.
+    """
     one, other, size = above.box, below.box, max(above.height, below.height)
     edges = (one.x0 - other.x0, above.inner - other.x0, one.x1 - other.x1, one.cx - other.cx)
     flush = min(map(abs, edges)) < FLUSH * size
-    loose = LOOSER if above.height > SAME_PRINT * below.height else 1.0  # under a letterhead's name there is more room
+    parted = above.part == "name" and below.part == "street"  # a name may be set off from its address
+    loose = LOOSER if above.height > SAME_PRINT * below.height else SET_OFF if parted else 1.0
     near = 0.3 * size < other.y0 - one.y0 < NEXT * loose * size and other.y0 - one.y1 < loose * size
     return flush and one.stacked(other) > 0 and near
 
