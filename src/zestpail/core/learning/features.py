@@ -21,6 +21,8 @@ Options = Mapping[str, Sequence[Candidate]]
 Facts = dict[str, float]
 NUMBERED = ("code", "vat_number", "iban")
 """Kinds of which everybody makes his own forms: what a value looks like would teach the habits of those taught with."""
+SHORTEST_SAID = 4
+"""Characters; what is shorter is in some title by chance."""
 NEAR = 3.0
 """Points by which two candidates may stand apart and still be the same place."""
 
@@ -49,7 +51,7 @@ class Surroundings:
         if field.kind.kind not in NUMBERED:
             facts |= _form(candidate)
         facts[f"by_{candidate.finder}"] = 1.0
-        facts |= self._party(candidate) | self._coded(field, candidate)
+        facts |= self._party(candidate) | self._coded(field, candidate) | self._in_properties(candidate)
         facts["claimed"] = self._claimed(field.key, candidate)
         facts["seen"] = min(self._seen[candidate.raw], 5) / 5
         facts |= dict.fromkeys(self._roles[field.key], 1.0)
@@ -77,6 +79,14 @@ class Surroundings:
         finders = (finder for finder in field.finders if isinstance(finder, PaymentCode))
         said = {folded(value) for finder in finders for value in finder.said(self.context)}
         return {"coded": float(folded(candidate.value) in said)} if said else {}
+
+    def _in_properties(self, candidate: Candidate) -> Facts:
+        """Whether the file says of itself that this is who made it, or that its title holds this."""
+        page, value = self.context.document.pages[0], folded(candidate.value)
+        said = {"author": folded(page.author), "title": folded(page.title)}
+        if len(value) < SHORTEST_SAID:
+            return {}
+        return {name: float(value in text) for name, text in said.items() if text}
 
     def _party(self, candidate: Candidate) -> Facts:
         """How surely the address that it stands in, or right under, is the seller's, and the buyer's."""

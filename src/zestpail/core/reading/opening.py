@@ -32,6 +32,8 @@ VECTOR_DPI = 200.0
 """Pixels an inch at which a page without images is drawn."""
 LEAST_DPI, MOST_DPI = 150.0, 300.0
 """Pictures are brought between these resolutions before they are read."""
+LONGEST_PROPERTY = 200
+"""Characters of what a PDF says of itself that are kept."""
 _PICTURES = (b"II*\0", b"MM\0*", b"\xff\xd8\xff", b"\x89PNG", b"BM", b"GIF8", b"RIFF")
 _DAMAGED = "The picture is damaged or was cut short; scan or send it again."
 
@@ -55,6 +57,10 @@ class OpenedPage:
     layer: tuple[Word, ...] = ()
     form: tuple[FormEntry, ...] = ()
     """The fields of a PDF form as they were filled in (points)."""
+    author: str = ""
+    """Who made the file, as a PDF says of itself."""
+    title: str = ""
+    """What the file is, as a PDF says of itself."""
 
     @property
     def width(self) -> float:
@@ -130,9 +136,15 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
             layer = seen_words(layer, words_of(page), places)
         bitmap = page.render(scale=dpi / 72, rev_byteorder=True)
         pixels = np.array(bitmap.to_numpy()[:, :, :3])
-        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form)
+        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form, *_properties(pdf))
     except pdfium.PdfiumError as error:
         raise Unreadable("This page of the PDF is damaged.") from error
+
+
+def _properties(pdf: pdfium.PdfDocument) -> tuple[str, str]:
+    """Author and title from the document's information dictionary (ISO 32000-1, 14.3.3)."""
+    author, title = (pdf.get_metadata_value(name)[:LONGEST_PROPERTY] for name in ("Author", "Title"))
+    return author, title
 
 
 def _natural_dpi(page: pdfium.PdfPage, width: float, height: float) -> float:

@@ -157,6 +157,9 @@ class PageReading(BaseModel):
     """Boxes to be ticked, top to bottom."""
     form: tuple[FormEntry, ...] = ()
     """The fields of a PDF form on this page, as they were filled in."""
+    author: str = ""
+    title: str = ""
+    """Who made the file and what it is, as a born-digital PDF says of itself; many say nothing, or something else."""
     ink: InkMap | None = None
     """Where there is ink; None in readings that were kept before it was looked at."""
     blank: bool = False

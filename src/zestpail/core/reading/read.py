@@ -154,6 +154,8 @@ def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
         barcodes=barcodes_on(shown.pixels, page.dpi),
         marks=with_told(marks_on(shown.pixels, page.dpi, words), form := _form(page, shown)),
         form=form,
+        author=page.author,
+        title=page.title,
         ink=ink_of(shown.pixels, page.dpi),
         preparation=shown.steps,
         dpi=page.dpi,

@@ -22,7 +22,8 @@ TOP = 0.2
 LOOSER = 1.7
 """How much more room there may be under a line in larger print."""
 SET_OFF = 1.2
-"""How much more there may be between a name and its street."""
+"""How much more there may be between a name and its street, and between an address and the ways to reach somebody."""
+_SET_OFF = {("name", "street"), ("place", "contact"), ("country", "contact"), ("place", "number"), ("street", "contact")}
 FLUSH = 0.8
 """Heights of print by which lines of one block may begin, or end, apart."""
 SAME_PRINT, NAME_PRINT = 1.35, 2.8
@@ -183,7 +184,7 @@ def _under(above: Piece, below: Piece) -> bool:
     one, other, size = above.box, below.box, max(above.height, below.height)
     edges = (one.x0 - other.x0, above.inner - other.x0, one.x1 - other.x1, one.cx - other.cx)
     flush = min(map(abs, edges)) < FLUSH * size
-    parted = above.part == "name" and below.part == "street"  # a name may be set off from its address
+    parted = (above.part, below.part) in _SET_OFF
     loose = LOOSER if above.height > SAME_PRINT * below.height else SET_OFF if parted else 1.0
     near = 0.3 * size < other.y0 - one.y0 < NEXT * loose * size and other.y0 - one.y1 < loose * size
     return flush and one.stacked(other) > 0 and near

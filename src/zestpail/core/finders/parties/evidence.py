@@ -173,6 +173,7 @@ def facts_of(
         "own_host": float(_has_host(texts, bare)),
         "repeated": min(sum(bare in folded(text) for text in texts) - 1, 3) / 3,
         "legal_form": float(legal_form_in(name.text)),
+        "longer": float(not legal_form_in(name.text) and any(_is_longer(text, name.text) for text in texts)),
         "one_line": float(block.one_line),
         "under_name": float(block.under_name),
         "beside": float(block.beside),
@@ -207,6 +208,13 @@ def _has_host(texts: Sequence[str], bare: str) -> bool:
 def _telling(texts: Sequence[str], name: str) -> int:
     """How surely a text is a firm's name: by its legal form, or as the name of a host."""
     return 2 * legal_form_in(name) + _has_host(texts, folded(name))
+
+
+def _is_longer(text: str, name: str) -> bool:
+    """Whether the name stands in the text with a legal form behind it: it is the short one of a firm."""
+    at = text.find(name)
+    rest = text[at + len(name) :].split("\t")[0] if at >= 0 else ""
+    return any(is_legal_form(" ".join(rest.split()[:many]).strip(",")) for many in range(1, 5)) if rest else False
 
 
 def _alike(bare: str, host: str) -> bool:
