@@ -15,6 +15,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from babel import Locale
 from babel.messages.mofile import read_mo
 from babel.messages.pofile import read_po
 
@@ -34,7 +35,11 @@ LANGUAGES = frozenset(
      "lt", "lv", "nb", "nl", "pl", "pt", "ro", "sk", "sl", "sq", "sv", "tr", "vi")
 )  # fmt: skip
 """Written in Latin letters, and spoken where invoices are written."""
-PLACEHOLDER = re.compile(r"%|\{|\$|<|\\n|\n|\[")
+PLACEHOLDER = re.compile(r"%|\{|\$|<|\\n|\n|\[|\?\?")
+PAIR = re.compile(r"^\s*'((?:[^'\\]|\\.)+)'\s*=>\s*'((?:[^'\\]|\\.)+)',", re.MULTILINE)
+"""A message and what it is in the catalogue's language, as Perl writes a hash."""
+YIELDS = {"payment": "due_date"}
+"""What means the one and the other is the other's: terms of payment are no field, and a date tells them apart."""
 
 
 @dataclass(frozen=True)
@@ -67,25 +72,40 @@ def collected(folders: list[Path]) -> Found:
 
 
 def _of_package(folder: Path, wanted: dict[str, str]) -> Iterator[Wording]:
-    for path in sorted([*folder.rglob("*.po"), *folder.rglob("*.mo")]):
-        language = _language(path)
+    for path in sorted([*folder.rglob("*.po"), *folder.rglob("*.mo"), *folder.rglob("locale/*/all")]):
+        language = _language_of_hash(path) if path.name == "all" else _language(path)
         if language not in LANGUAGES:
             continue
         try:
-            with path.open("rb") as file:
-                catalogue = read_po(file) if path.suffix == ".po" else read_mo(file)
+            messages = list(_pairs(path))
         except (ValueError, OSError, UnicodeDecodeError, KeyError):
             print(f"left out, cannot be read: {path}", file=sys.stderr)
             continue
-        for message in catalogue:
-            text = message.string if isinstance(message.string, str) else ""
-            meaning = wanted.get(folded(message.id)) if isinstance(message.id, str) and "%" not in message.id else None
-            said = _tidy(text)
-            own = _tidy(message.id) if meaning else ""
-            if meaning and own and said and "fuzzy" not in message.flags:
+        for message, text in messages:
+            meaning = wanted.get(folded(message)) if "%" not in message else None
+            own, said = _tidy(message) if meaning else "", _tidy(text)
+            if meaning and own and said:
                 yield Wording(meaning, "en", own, folder.name)
                 if said != own:
                     yield Wording(meaning, language, said, folder.name)
+
+
+def _pairs(path: Path) -> Iterator[tuple[str, str]]:
+    """The English messages of a catalogue, each with what it is in the catalogue's language."""
+    if path.name == "all":
+        yield from ((found[1], found[2]) for found in PAIR.finditer(path.read_text("utf-8")))
+        return
+    with path.open("rb") as file:
+        for message in read_po(file) if path.suffix == ".po" else read_mo(file):
+            if isinstance(message.id, str) and isinstance(message.string, str) and "fuzzy" not in message.flags:
+                yield message.id, message.string
+
+
+def _language_of_hash(path: Path) -> str:
+    """The language that the file LANGUAGE beside it names in English; "" for one that is written twice."""
+    name = (path.parent / "LANGUAGE").read_text("latin-1").split("/")[0].strip()
+    known = {text: code for code, text in Locale("en").languages.items()}
+    return "" if path.parent.name.endswith("_utf") else {"Brazilian Portuguese": "pt"}.get(name, known.get(name, ""))
 
 
 def _language(path: Path) -> str:
@@ -115,8 +135,10 @@ def _unambiguous(sources: dict[tuple[str, str, str], set[str]]) -> Found:
         spellings[meaning, language, folded(text)].append(text)
     found: Found = {}
     for (meaning, language, bare), texts in sorted(spellings.items()):
-        rivals = claims[language, bare]
-        if all(2 * count <= rivals[meaning] for other, count in rivals.items() if other != meaning):
+        rivals = {
+            one: count for one, count in claims[language, bare].items() if YIELDS.get(one) not in claims[language, bare]
+        }
+        if meaning in rivals and all(2 * n <= rivals[meaning] for one, n in rivals.items() if one != meaning):
             said_by = {source for text in texts for source in sources[meaning, language, text]}
             found.setdefault(meaning, {}).setdefault(language, {})[texts[0]] = sorted(said_by)
     return found

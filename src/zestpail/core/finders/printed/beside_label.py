@@ -45,6 +45,9 @@ USUAL, WEAK = 0.97, 0.6
 WORD_BETWEEN = 0.75
 """What is left of the score for each foreign word between label and value."""
 
+_PHRASE = re.compile(r"(?: [^\W\d_][^\W\d_.-]*){1,4} ?(?=[:\t])")
+"""Words that go on after a label up to a colon or a wide gap."""
+
 Direction = Literal["right", "below", "left", "above"]
 WORDED: dict[Direction, str] = {"right": "right of", "below": "below", "left": "left of", "above": "above"}
 SIDES: dict[str, str] = {"right": "right of the label", "below": "below it", "left": "left of it", "above": "above it"}
@@ -203,7 +206,8 @@ class BesideLabel(Finder):
 
     def _right(self, context: SearchContext, target: FieldTarget, match: LabelMatch) -> Iterator[Candidate]:
         line = match.line
-        ends = [m.start for m in context.matches_on(line) if m.start >= match.end and m.label.owner != target.key]
+        after = _phrase_end(line.text, match.end)
+        ends = [m.start for m in context.matches_on(line) if m.start >= after and m.label.owner != target.key]
         stop = min(ends, default=len(line.text))
         spans = pieces_between(line, match.end, stop) if target.kind.free else context.spans(line, target.kind)
         if not line.text[match.end :].strip(" :.-"):
@@ -245,6 +249,12 @@ class BesideLabel(Finder):
                 yield in_full(context, target.kind, span, candidate)
             if column or any(match.box.stacked(m.box) > 0.3 for m in context.matches_on(under)):
                 return
+
+
+def _phrase_end(text: str, end: int) -> int:
+    """Where the words end that a label begins: "Total paid with VAT" has one value, though each word is a label."""
+    phrase = _PHRASE.match(text, end)
+    return phrase.end() if phrase else end
 
 
 def _of_another(candidate: Candidate) -> Candidate:
