@@ -9,7 +9,7 @@ from pathlib import Path
 
 from training.compose.bill import drawn
 from training.compose.layout import composed
-from training.compose.printing import printed, printer
+from training.compose.printing import printed, printer, with_properties
 
 
 def compose(folder: Path, count: int, seed: int = 1, first: int = 0, step: int = 1) -> None:
@@ -20,7 +20,7 @@ def compose(folder: Path, count: int, seed: int = 1, first: int = 0, step: int =
             lot = random.Random(f"{seed}/{at}")
             paper = composed(lot, drawn(lot))
             name = folder / f"composed-{seed}-{at:05d}.pdf"
-            name.write_bytes(printed(browser, paper.markup))
+            name.write_bytes(with_properties(printed(browser, paper.markup), paper.author, paper.title))
             truth = {"fields": paper.fields, "tables": {"lines": paper.rows}}
             Path(f"{name}.truth.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1), "utf-8")
 

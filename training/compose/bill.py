@@ -22,6 +22,8 @@ class PartyDetails:
     """A firm or a person with all that may be printed about it."""
 
     name: str
+    core: str
+    """The name without its legal form."""
     person: str
     street: str
     place: str
@@ -162,7 +164,7 @@ def _party(lot: random.Random, tongue: Tongue, words: Faker, sells: bool) -> Par
         else f"{postcode} {city}"
     )
     return PartyDetails(
-        name, person, street, place, words.current_country() if lot.random() < 0.3 else "", _tax_number(lot, tongue),
+        name, core, person, street, place, words.current_country() if lot.random() < 0.3 else "", _tax_number(lot, tongue),
         words.phone_number(), f"{lot.choice(('info', 'office', 'post', 'orders'))}@{host}.example", f"www.{host}.example",
     )  # fmt: skip
 

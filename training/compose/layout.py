@@ -29,6 +29,9 @@ class Paper:
     markup: str
     fields: dict[str, str | None]
     rows: list[dict[str, str]]
+    author: str
+    """What the file says of who made it; "" for nothing."""
+    title: str
 
 
 def composed(lot: random.Random, bill: Bill) -> Paper:
@@ -48,7 +51,16 @@ def composed(lot: random.Random, bill: Bill) -> Paper:
         body.append(f"<p>{'<br>'.join(draft.notes)}</p>")
     foot = foot_of(draft, seller_in_foot)
     draft.truth["currency"] = bill.tongue.currency
-    return Paper(_page(draft, "".join(body), foot), draft.truth, rows)
+    return Paper(_page(draft, "".join(body), foot), draft.truth, rows, *_properties(draft))
+
+
+def _properties(draft: Draft) -> tuple[str, str]:
+    """What the file says of itself: often nothing, or who drew the form."""
+    bill = draft.bill
+    others = ("", "", "", bill.seller.person, bill.buyer.name, "admin", "Accounting 3.1", "office")
+    author = bill.seller.name if draft.chance(0.25) else draft.one(*others)
+    titles = (f"{draft.scribe.say('document_title')} {bill.number}", bill.number, f"{bill.buyer.name} {bill.issued}")
+    return author, draft.one(*titles) if draft.chance(0.4) else draft.one("", "", "Invoice", "untitled", "print.html")
 
 
 def _page(draft: Draft, body: str, foot: str) -> str:

@@ -18,21 +18,29 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         : draft.lot.randrange(4)
     ]
     style = draft.one(
-        "letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled", "parted"
+        "letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled", "parted", "brand"
     )
     where = draft.lot.random()
     if style in ("plain", "one line"):  # without a heading and without large print something else tells who sells
         where, reach = 0.0, reach or [party.email]
     tax = [_tax_number(draft)] if draft.chance(0.8) else []
     if where < 0.5:
-        lines += [*tax, *reach] if draft.chance(0.5) else [*reach, *tax]
+        gap = [""] if draft.chance(0.25) else []  # the ways to reach somebody may be set off
+        lines += [*gap, *tax, *reach] if draft.chance(0.5) else [*gap, *reach, *tax]
     else:
         foot = [*tax, *reach]
     name = f"<b>{esc(party.name)}</b>" if draft.chance(0.6) else esc(party.name)
-    rest = [esc(line) for line in lines]
+    if party.person != party.name and draft.chance(0.08):  # who owns the firm, over or under its name
+        name = f"{name}<br>{esc(party.person)}" if draft.chance(0.6) else f"{esc(party.person)}<br>{name}"
+    if style == "labelled":
+        return labelled(draft, party, draft.scribe.say("seller"), [*tax, *reach]), [] if where < 0.5 else foot
+    return _styled(draft, style, name, lines, foot)
+
+
+def _styled(draft: Draft, style: str, name: str, lines: list[str], foot: list[str]) -> tuple[str, list[str]]:
+    """The seller in one of the styles that have no labels of their own, and what is left for the foot."""
+    party, rest = draft.bill.seller, [esc(line) for line in lines]
     match style:
-        case "labelled":
-            return labelled(draft, party, draft.scribe.say("seller"), [*tax, *reach]), [] if where < 0.5 else foot
         case "parted":
             parts = f'<div class="grow"><b>{esc(party.name)}</b></div><div>{"<br>".join(rest)}</div>'
             return f'<div class="row">{parts}</div>', foot
@@ -40,6 +48,8 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
             head = f"{esc(draft.scribe.say('seller'))}{draft.scribe.colon}"
             head = f"<b>{head}</b>" if draft.chance(0.4) else head
             return f"<div>{head}</div><div>{name}</div>" + "<br>".join(rest), foot
+        case "brand":
+            return _branded(draft, rest, foot)
         case "name only":
             return f'<div class="big">{name}</div>', [party.name, *lines, *foot]
         case "one line":
@@ -47,6 +57,16 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         case _:
             top = f'<div class="big">{name}</div>' if style == "letterhead" else f"<div>{name}</div>"
             return top + "<br>".join(rest), foot
+
+
+def _branded(draft: Draft, rest: list[str], foot: list[str]) -> tuple[str, list[str]]:
+    """The seller's short name in large print, and the one that it is registered by over the address or in the foot."""
+    party = draft.bill.seller
+    short = party.core if draft.chance(0.7) else party.core.split()[0].upper()
+    top = f'<div class="big">{esc(short)}</div>'
+    if draft.chance(0.6):
+        return top + "<br>".join([esc(party.name), *rest]), foot
+    return top + ("<br>".join(rest) if draft.chance(0.5) else ""), [party.name, party.street, party.place, *foot]
 
 
 def _names(draft: Draft) -> list[str]:
@@ -78,6 +98,10 @@ def buyer_of(draft: Draft) -> str:
         lines.append(esc(party.email))
     if draft.chance(0.35):
         lines[0] = f"<b>{lines[0]}</b>"
+    if draft.chance(0.06):
+        lines[0] = f'<span class="big">{lines[0]}</span>'
+    if draft.chance(0.08):
+        lines.insert(1, "")
     label = esc(draft.scribe.say("buyer"))
     match draft.one(
         "above", "above", "above", "beside", "prefix", "window", "window", "none", "none", "none", "labelled"

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import base64
+import io
 from collections.abc import Iterator
 from contextlib import contextmanager
 from urllib.parse import quote
 
+import pikepdf
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
@@ -30,3 +32,12 @@ def printed(browser: webdriver.Chrome, markup: str) -> bytes:
     browser.get("data:text/html;charset=utf-8," + quote(markup))
     made = browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True, "printBackground": True})
     return base64.b64decode(made["data"])
+
+
+def with_properties(pdf: bytes, author: str, title: str) -> bytes:
+    """The same PDF that says of itself who made it and what it is."""
+    out = io.BytesIO()
+    with pikepdf.open(io.BytesIO(pdf)) as document:
+        document.docinfo["/Author"], document.docinfo["/Title"] = author, title
+        document.save(out, deterministic_id=True)
+    return out.getvalue()

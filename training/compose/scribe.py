@@ -33,6 +33,8 @@ class Scribe:
         self.date_form = lot.choice(bill.tongue.dates)
         self.sign = lot.choice(bill.tongue.signs)
         self.signed = lot.choice(("none", "before", "after", "after", "before"))
+        self.shortest = lot.random() < 0.04
+        """Whether zeros at the end of an amount are dropped, but for one: 640.0."""
         self.code_once = self.signed == "none"
         self._said: dict[str, str] = {}
 
@@ -54,6 +56,7 @@ class Scribe:
         value = -value if self.bill.negative else value
         mark = self.marks[0] if self.thousands else ""
         text = f"{value:,.2f}"
+        text = text.removesuffix("0") if self.shortest else text
         return text.replace(",", "\0").replace(".", self.marks[1]).replace("\0", mark)
 
     def money(self, value: Decimal) -> str:
