@@ -9,6 +9,7 @@ from babel.numbers import get_territory_currencies
 
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.derived.named_countries import countries_named
 from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.kinds.currency import SHARED
 from zestpail.core.kinds.registered import country_of
@@ -19,6 +20,8 @@ MOST_SURE = 0.89
 """How sure one can be of a currency that is not printed."""
 LESS_EACH = 0.6
 """What is left of the score for a number that is not the likeliest."""
+WORDED = 0.5
+"""How well a country is told by what tax numbers are called, by a postcode or by its name in an address."""
 WITHOUT_SIGN = 0.15
 WITH_SIGN = 0.95
 """How well a currency fits by the country alone, and where a sign on the page says the same; set by hand."""
@@ -44,6 +47,8 @@ class OfCountry(Finder):
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The currency of each number's country, with more weight where its sign is printed."""
         printed = {sign for line in context.lines for sign in SHARED if sign in line.text}
+        if printed:
+            yield from self._of_words(context, printed)
         bases = [pair for field in self.fields for pair in enumerate(target.others.get(field, ())[:MOST_TRIED])]
         for at, base in bases:
             for currency in get_territory_currencies(country := country_of(base.raw)):
@@ -63,3 +68,20 @@ class OfCountry(Finder):
                     },
                     reason=f"the country of {base.raw}",
                 )
+
+    def _of_words(self, context: SearchContext, printed: set[str]) -> Iterator[Candidate]:
+        """The currencies of the countries that the paper speaks of, as far as a printed sign may stand for them."""
+        for country, line, start, end, legible in countries_named(context):
+            for currency in get_territory_currencies(country):
+                if any(currency in SHARED[sign] for sign in printed):
+                    yield Candidate(
+                        value=currency,
+                        raw=line.text[start:end],
+                        page=line.page,
+                        box=line.box_of(start, end),
+                        confidence=line.confidence_of(start, end),
+                        finder=self.finder,
+                        made=True,
+                        parts={"country": WITH_SIGN, "from": round(WORDED * legible, 3)},
+                        reason=f"a sign that several countries use, and {line.text[start:end].strip()}",
+                    )

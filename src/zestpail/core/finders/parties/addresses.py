@@ -66,7 +66,7 @@ def part_of(text: str) -> Part:
         ("contact", bool(_REACHED.search(bare) or _PHONE.fullmatch(bare))),
         ("place", is_place(bare)),
         ("number", digits >= 5 or (digits > 0 and digits >= letters)),
-        ("country", folded(bare) in _countries()),
+        ("country", country_in(bare) != ""),
         ("street", is_street(bare)),
         ("name", letters >= 2 and digits <= 3),
     )
@@ -91,6 +91,16 @@ def is_street(text: str) -> bool:
     return _NUMBERED.fullmatch(text) is not None and len(text.split()) >= 2
 
 
+def country_in(text: str) -> str:
+    """The code (ISO 3166) of the country that the text names, in any of many languages; "" for none."""
+    return _countries().get(folded(text), "")
+
+
 @cache
-def _countries() -> frozenset[str]:
-    return frozenset(folded(name) for language in _SPOKEN for name in Locale(language).territories.values())
+def _countries() -> dict[str, str]:
+    return {
+        folded(name): code
+        for language in reversed(_SPOKEN)
+        for code, name in Locale(language).territories.items()
+        if code.isalpha()
+    }
