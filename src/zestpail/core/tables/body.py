@@ -18,6 +18,10 @@ from zestpail.core.tables.sum_lines import total
 from zestpail.core.tables.table import Table
 from zestpail.core.tables.tokens import box_of, tokens
 
+SIGNS = ("-", "–", "—", "/", "+", "|")
+"""What may stand alone between two words of a text."""
+SIGN_GAP = 0.8
+"""How far from both, in heights of print: what stands further off is a mark of its own, or a speck."""
 SPECK = 0.4
 """Words lower than this share of the usual height are specks that were read as figures."""
 
@@ -67,6 +71,10 @@ def body_of(lines: Iterable[Line], strip: Strip, table: Table, style: Style) -> 
             continue
         words = _by_column([word for word in line.words if word.box.height > SPECK * usual], strip)
         if words:
+            words = {
+                key: several if not key or kinds[key].narrow else _with_signs(several, line)
+                for key, several in words.items()
+            }
             texts = {key: " ".join(word.text for word in several) for key, several in words.items()}
             values = {
                 key: value
@@ -86,6 +94,19 @@ def _by_column(words: Sequence[Word], strip: Strip) -> dict[str, tuple[Word, ...
             at = sum(place.cx > divider for divider in strip.dividers)
             by_column.setdefault(strip.columns[at], []).extend(token)
     return {key: tuple(sorted(several, key=lambda w: w.box.x0)) for key, several in by_column.items()}
+
+
+def _with_signs(words: tuple[Word, ...], line: Line) -> tuple[Word, ...]:
+    """The words with the signs that stand alone between two of them: "Consulting - Strategy"."""
+    signs = [word for word in line.words if word.text in SIGNS and word not in words]
+    gap = SIGN_GAP * line.height
+    between = [
+        sign
+        for sign in signs
+        if any(0 <= sign.box.x0 - word.box.x1 < gap for word in words)
+        and any(0 <= word.box.x0 - sign.box.x1 < gap for word in words)
+    ]
+    return tuple(sorted((*words, *between), key=lambda word: word.box.x0)) if between else words
 
 
 def is_total(line: BodyLine, table: Table) -> bool:

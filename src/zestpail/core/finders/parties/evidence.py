@@ -137,8 +137,12 @@ def _apart(match: LabelMatch, block: Block) -> float | None:
     if inside:
         return 0.0
     over = (first.box.y0 - match.box.y1) / size
-    if -0.3 < over < ABOVE and (match.box.stacked(block.box) > 0.3 or abs(match.box.x0 - block.box.x0) < size):
-        return max(over, 0.0) + 0.1
+    line = match.line
+    alone = block.one_line and "\t" not in line.text and abs(line.box.x0 - first.line.box.x0) < size
+    if -0.3 < over < ABOVE and (
+        alone or match.box.stacked(block.box) > 0.3 or abs(match.box.x0 - block.box.x0) < size
+    ):
+        return max(over, 0.0) + (0.2 if alone else 0.1)
     left = (first.box.x0 - match.box.x1) / size
     if match.box.side_by_side(first.box) > 0.4 and 0 <= left < ASIDE:
         return 0.3 + left / ASIDE

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
@@ -16,6 +17,8 @@ from zestpail.core.finders.printed.return_address import begins_under, sender_li
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.landmarks.wordings import usual_labels, words_for
 
+_LABELLED = re.compile(r" ?(?:[:\t]|$)")
+"""What follows a label that is one, and not a word of a name: "Compagnie des Îles"."""
 Role = Literal["seller", "buyer"]
 ROLES: Mapping[Role, str] = {"seller": "the seller", "buyer": "the buyer"}
 OPPOSITE: Mapping[Role, Role] = {"seller": "buyer", "buyer": "seller"}
@@ -122,7 +125,7 @@ def _seen_by_other(facts: Mapping[str, float]) -> dict[str, float]:
 def _named(context: SearchContext) -> Iterator[Block]:
     """Names that a label announces, as if each were a block of its own: "Name: Tidewell Joinery"."""
     for match in context.matches:
-        if match.label.text not in words_for("name"):
+        if match.label.text not in words_for("name") or not _LABELLED.match(match.line.text, match.end):
             continue
         for piece in pieces_of(match.line):
             start = max(piece.start, match.end) if piece.start <= match.start < piece.end else piece.start
