@@ -21,8 +21,8 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         "letterhead", "letterhead", "headed", "headed", "plain", "name only", "one line", "labelled", "parted", "brand"
     )
     where = draft.lot.random()
-    if style in ("plain", "one line"):  # without a heading and without large print something else tells who sells
-        where, reach = 0.0, reach or [party.email]
+    if style in ("plain", "one line"):  # without a heading and without large print mostly something else tells
+        where, reach = 0.0, reach or ([party.email] if draft.chance(0.7) else [])
     tax = [_tax_number(draft)] if draft.chance(0.8) else []
     if where < 0.5:
         gap = [""] if draft.chance(0.25) else []  # the ways to reach somebody may be set off
@@ -162,7 +162,10 @@ def foot_of(draft: Draft, left: list[str]) -> str:
 
 
 def _address(draft: Draft, party: PartyDetails, names: list[str]) -> list[str]:
-    lines = [*names, party.street, party.place]
+    towns = [party.place]
+    if " " in party.place and draft.chance(0.06):  # postcode and town each on a line
+        towns = party.place.replace(",", "").split(" ", 1)
+    lines = [*names, party.street, *towns]
     if draft.chance(0.15):  # where in a town somebody is may stand over the street
         word = draft.bill.seller.name.split()[0].capitalize()
         site = draft.one(
