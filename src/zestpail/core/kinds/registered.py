@@ -55,7 +55,7 @@ _BARE = re.compile(r"(?<![\w.,/-])([A-Z]?\d{8,11}[A-Z]?)(?![\w]|[.,]\d)")
 SHORTEST_IBAN = 15
 """Characters of Norway's, the shortest there is; what is shorter may be a VAT number."""
 NO_COUNTRY = 0.4
-"""Shape of a number that begins with two letters of no country, such as a credit note's "AV2026-00001"."""
+"""Shape of a number that begins with two letters of no country ("AV2026-00001"), or with more letters than these."""
 UNPROVEN = 0.75
 """Shape of a number whose check figures do not come out: misread, or of a kind that is not known."""
 
@@ -127,7 +127,8 @@ class VatNumber(Registered):
                 figures, left = read, 1.0
             value = m[1] + figures + m[3]
             left *= 1.0 if self.proven(value) else UNPROVEN
-            yield Span(line, m.start(), m.end(), value, left if _of_a_country(m[1]) else NO_COUNTRY * left)
+            known = _of_a_country(m[1]) and (value[2].isdigit() or vat.is_valid(value))
+            yield Span(line, m.start(), m.end(), value, left if known else NO_COUNTRY * left)
         for m in _BARE.finditer(line.text):
             yield Span(line, m.start(), m.end(), m[1], 0.5)
 

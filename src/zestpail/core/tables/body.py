@@ -14,7 +14,7 @@ from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
 from zestpail.core.tables.found import Strip
-from zestpail.core.tables.sum_lines import total
+from zestpail.core.tables.sum_lines import is_word_for_total, total
 from zestpail.core.tables.table import Table
 from zestpail.core.tables.tokens import box_of, tokens
 
@@ -107,6 +107,12 @@ def _with_signs(words: tuple[Word, ...], line: Line) -> tuple[Word, ...]:
         and any(0 <= word.box.x0 - sign.box.x1 < gap for word in words)
     ]
     return tuple(sorted((*words, *between), key=lambda word: word.box.x0)) if between else words
+
+
+def says_total_only(line: BodyLine) -> bool:
+    """Whether all its text is a word for the sum of all, whatever numbers stand beside it."""
+    texts = [line.raw(key) for key in line.free]
+    return bool(texts) and all(is_word_for_total(text) for text in texts)
 
 
 def is_total(line: BodyLine, table: Table) -> bool:

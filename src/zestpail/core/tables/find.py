@@ -12,7 +12,7 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
 from zestpail.core.tables.alignment import aligned_strip, named_by_kind
 from zestpail.core.tables.arithmetic import reckoned
-from zestpail.core.tables.body import BodyLine, body_of, is_total
+from zestpail.core.tables.body import BodyLine, body_of, is_total, says_total_only
 from zestpail.core.tables.by_product import multiplied_strip
 from zestpail.core.tables.cells import row_of
 from zestpail.core.tables.column_roles import settled, without_positions
@@ -227,6 +227,8 @@ def body_on(context: SearchContext, table: Table, page: int, checks: Sequence[An
 
 def _why_not(line: BodyLine, table: Table, usual: float) -> str:
     """Why a line is no row: it carries a sum, or it is one."""
+    if says_total_only(line):
+        return "a total"
     if len(line.values) >= max(FULL * usual, 3):
         return ""
     if usual > 2 and not line.free and sum(map(len, line.words.values())) == 1 and len(line.text) < 3:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rapidfuzz import fuzz
 
@@ -25,6 +25,8 @@ SAME_HEAD = 82.0
 """How alike (0 to 100) a header line must be to that of a grid that was set by hand."""
 MOST_LINES = 3
 """Lines that a header may have."""
+A_BLANK = 0.45
+"""Heights of print that a blank between two words is wide at most."""
 LEAST_PIECES = 3
 """Pieces of a line, with gaps between them, of which two headers are enough."""
 NEAR = 0.9
@@ -67,7 +69,7 @@ def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
     labels += [label for column in table.columns for label in usual_labels(column.meanings, column.key)]
     by_line: dict[int, list[LabelMatch]] = {}
     for match in match_labels(lines, labels, LIKE):
-        by_line.setdefault(id(match.line), []).append(match)
+        by_line.setdefault(id(match.line), []).append(_priced(match, table))
     least = 1 if len(table.columns) == 1 else 2
     found: list[Head] = []
     for block in _blocks(lines, by_line):
@@ -77,6 +79,14 @@ def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
             found.append(header)
     most = max((len(header.keys) for header in found), default=0)
     return [header for header in found if len(header.keys) >= max(0.7 * most, least)]
+
+
+def _priced(match: LabelMatch, table: Table) -> LabelMatch:
+    """The match as the price's where a sign of currency says that it is one a unit: "€/unit"."""
+    price = next((c for c in table.columns if "unit_price" in c.meanings), None)
+    if price is None or not re.search(r"[€£$¥₹₺] ?(?:/|per )$", match.line.text[: match.start]):
+        return match
+    return replace(match, label=replace(match.label, owner=price.key))
 
 
 def head_of_grid(lines: Sequence[Line], grid: Grid) -> tuple[str, Box] | None:
@@ -124,12 +134,13 @@ def _cells(block: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[
     found: list[HeadCell] = []
     for line in block:
         matches = sorted(by_line[id(line)], key=lambda m: m.start)
-        found += _joined([HeadCell(m.label.owner or "", m.box, line.text[m.start : m.end]) for m in matches])
-        for piece in re.finditer(r"[^\t]+", line.text):
-            if not any(m.start < piece.end() and piece.start() < m.end for m in matches):
-                found.append(HeadCell("", line.box_of(*piece.span()), piece[0]))
-            else:
-                found += _leftover(line, piece, matches)
+        pieces = list(re.finditer(r"[^\t]+", line.text))
+        more = [cell for piece in pieces for cell in _leftover(line, piece, matches)]
+        cells = [_grown(HeadCell(m.label.owner or "", m.box, line.text[m.start : m.end]), more) for m in matches]
+        found += _joined(cells)
+        found += [
+            cell for cell in more if not any(cell.box.x0 >= one.box.x0 and cell.box.x1 <= one.box.x1 for one in cells)
+        ]
     columns: list[HeadCell] = []
     for cell in sorted(found, key=lambda c: (c.key == "", -len(c.text))):
         over = next((at for at, one in enumerate(columns) if one.box.stacked(cell.box) > 0.3), None)
@@ -146,7 +157,7 @@ def _joined(cells: Sequence[HeadCell]) -> list[HeadCell]:
     joined: list[HeadCell] = []
     for cell in cells:
         last = joined[-1] if joined else None
-        if last and last.key == cell.key and cell.box.x0 - last.box.x1 < cell.box.height:
+        if last and last.key and last.key == cell.key and cell.box.x0 - last.box.x1 < cell.box.height:
             joined[-1] = HeadCell(last.key, around([last.box, cell.box]), f"{last.text} {cell.text}")
         else:
             joined.append(cell)
@@ -161,8 +172,22 @@ def _leftover(line: Line, piece: re.Match[str], matches: Sequence[LabelMatch]) -
     return [
         HeadCell("", line.box_of(start, end), line.text[start:end].strip())
         for start, end in gaps
-        if sum(c.isalnum() for c in line.text[start:end]) > 2
+        if not taken or sum(c.isalnum() for c in line.text[start:end]) > 2
     ]
+
+
+def _grown(cell: HeadCell, more: Sequence[HeadCell]) -> HeadCell:
+    """The header with the words right before and behind it: "Item *names*"."""
+    for other in more:
+        if _touching(other.box, cell.box):
+            words = sorted([other, cell], key=lambda one: one.box.x0)
+            cell = HeadCell(cell.key, around(one.box for one in words), " ".join(one.text for one in words))
+    return cell
+
+
+def _touching(one: Box, other: Box) -> bool:
+    """Whether but a blank is between two words: "Item *names*"; more room is between headers of two columns."""
+    return max(one.x0 - other.x1, other.x0 - one.x1) < A_BLANK * max(one.height, other.height)
 
 
 def _once(cells: Sequence[HeadCell]) -> list[HeadCell]:

@@ -23,7 +23,13 @@ LOOSER = 1.7
 """How much more room there may be under a line in larger print."""
 SET_OFF = 1.2
 """How much more there may be between a name and its street, and between an address and the ways to reach somebody."""
-_SET_OFF = {("name", "street"), ("place", "contact"), ("country", "contact"), ("place", "number"), ("street", "contact")}
+_SET_OFF = {
+    ("name", "street"),
+    ("place", "contact"),
+    ("country", "contact"),
+    ("place", "number"),
+    ("street", "contact"),
+}
 FLUSH = 0.8
 """Heights of print by which lines of one block may begin, or end, apart."""
 SAME_PRINT, NAME_PRINT = 1.35, 2.8
@@ -31,6 +37,8 @@ SAME_PRINT, NAME_PRINT = 1.35, 2.8
 LOOK_DOWN = 40
 """Pieces below another, in reading order, among which the next line of its block is."""
 _BETWEEN = re.compile(r"\s*[·•|‧∙]\s*|\s+[-–—]\s+|,\s+")
+_WITH_ADDRESS = re.compile(r"([^<>@]*[^<>@ ]) ?<\S+@\S+>")
+"""A name with its e-mail address as mail programs write it."""
 _TITLES = tuple(map(folded, (
     "Frau", "Herr", "Herrn", "Firma", "An", "Mr", "Mrs", "Ms", "M.", "Mme", "Monsieur", "Madame", "Sr.", "Sra.",
     "Spett.le", "Aan", "To",
@@ -133,7 +141,11 @@ def blocks_in(lines: Sequence[Line]) -> tuple[Block, ...]:
 def pieces_of(line: Line) -> Iterator[Piece]:
     """The pieces between wide gaps."""
     for found in re.finditer(r"[^\t]+", line.text):
-        yield Piece(line, found.start(), found.end())
+        named = _WITH_ADDRESS.fullmatch(found[0])
+        end = found.start() + named.end(1) if named else found.end()
+        yield Piece(line, found.start(), end)
+        if named:
+            yield Piece(line, end, found.end())
 
 
 def _along(line: Line) -> Iterator[Block]:

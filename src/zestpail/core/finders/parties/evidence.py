@@ -23,6 +23,8 @@ ASIDE = 12.0
 FOOT, HEAD = 0.86, 0.12
 """Shares of a page's height below and above which its foot and its head are."""
 _TITLE = re.compile(r"(?:Mrs?|Ms|Miss|Dr|Prof|Ing|Lic|Mgr|Bc|Herrn?|Frau|Mme|M|Sra?|Sig)\b\.?(?= )")
+_MESSRS = re.compile(r"(?:M/s\.? |Messrs\.? )?", re.IGNORECASE)
+"""What stands before a firm's name where people are polite."""
 _HOSTS = re.compile(r"(?:@|www\.|https?://)([\w-]+(?:\.[\w-]+)*)\.[a-z]{2,}", re.IGNORECASE)
 _ACCOUNT = re.compile(r"\b[A-Z]{2}\d{2}(?: ?[A-Z0-9]{4}){3,}|\bIBAN\b|\bBIC\b|\bSWIFT\b")
 
@@ -92,6 +94,7 @@ def _spans(context: SearchContext, block: Block) -> Iterator[Span]:
             after = piece.line.text[match.end : piece.end]
             if match.start - start <= 1 and re.match(r"\s*:", after):
                 start = match.end + len(after) - len(after.lstrip(" :"))
+        start += len(_MESSRS.match(piece.line.text[start : piece.end])[0])  # type: ignore[index] # it may be empty
         if not any(c.isalpha() for c in piece.line.text[start : piece.end]):
             continue
         if piece.part not in ("name", "street") or (piece.part == "street" and count > 0):
@@ -139,9 +142,7 @@ def _apart(match: LabelMatch, block: Block) -> float | None:
     over = (first.box.y0 - match.box.y1) / size
     line = match.line
     alone = block.one_line and "\t" not in line.text and abs(line.box.x0 - first.line.box.x0) < size
-    if -0.3 < over < ABOVE and (
-        alone or match.box.stacked(block.box) > 0.3 or abs(match.box.x0 - block.box.x0) < size
-    ):
+    if -0.3 < over < ABOVE and (alone or match.box.stacked(block.box) > 0.3 or abs(match.box.x0 - block.box.x0) < size):
         return max(over, 0.0) + (0.2 if alone else 0.1)
     left = (first.box.x0 - match.box.x1) / size
     if match.box.side_by_side(first.box) > 0.4 and 0 <= left < ASIDE:
