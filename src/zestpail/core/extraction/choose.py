@@ -18,6 +18,7 @@ from pydantic import BaseModel, ConfigDict
 from zestpail.core.checks import AnyCheck
 from zestpail.core.finders import Candidate
 from zestpail.core.finders.rates import Rate, share_of
+from zestpail.core.landmarks.labels import folded
 
 MOST_CANDIDATES = 8
 """So many compete for each field: the combinations that are weighed grow with it."""
@@ -153,7 +154,13 @@ def _share(combinations: Sequence[Choice], key: str, best: Picks) -> float:
         values = (_value(choice.picks[key]), *(_value(pick) for pick in choice.picks.values()))
         weight = math.exp(choice.liked - top) * (1.0 if choice.picks[key] else NOTHING)
         weights[values] = max(weights.get(values, 0.0), weight)
-    return sum(weight for values, weight in weights.items() if values[0] == _value(best[key])) / sum(weights.values())
+    alike = _said_alike(_value(best[key]))
+    return sum(weight for values, weight in weights.items() if _said_alike(values[0]) == alike) / sum(weights.values())
+
+
+def _said_alike(value: str | None) -> str | None:
+    """The value with what a name may be printed with or without left out: the same one in capitals is no rival."""
+    return folded(value) if value and not any(c.isdigit() for c in value) else value
 
 
 def _share_alone(several: Sequence[Candidate], key: str, best: Picks, terms: _Terms) -> float:

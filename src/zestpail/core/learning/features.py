@@ -51,7 +51,9 @@ class Surroundings:
         if field.kind.kind not in NUMBERED:
             facts |= _form(candidate)
         facts[f"by_{candidate.finder}"] = 1.0
-        facts |= self._party(candidate) | self._coded(field, candidate) | self._in_properties(candidate)
+        facts |= self._party(candidate) | self._coded(field, candidate)
+        if field.kind.a_name or field.kind.kind == "code":
+            facts |= self._in_properties(candidate)
         facts["claimed"] = self._claimed(field.key, candidate)
         facts["seen"] = min(self._seen[candidate.raw], 5) / 5
         facts |= dict.fromkeys(self._roles[field.key], 1.0)

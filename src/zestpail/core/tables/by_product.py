@@ -76,7 +76,7 @@ def _product(line: Line, check: RowProduct, style: Style) -> _Product | None:
 
 
 def _priced(found: Sequence[_Product], check: RowProduct) -> list[_Product]:
-    """The products with their factors in the other order where only the first one ever has decimals: it is the price."""
+    """The products, their factors in the other order where only the first one has decimals: it is the price."""
     quantity, price = check.multiply
 
     def parted(key: str) -> list[bool]:

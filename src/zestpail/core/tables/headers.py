@@ -138,9 +138,7 @@ def _cells(block: Sequence[Line], by_line: dict[int, list[LabelMatch]]) -> list[
         more = [cell for piece in pieces for cell in _leftover(line, piece, matches)]
         cells = [_grown(HeadCell(m.label.owner or "", m.box, line.text[m.start : m.end]), more) for m in matches]
         found += _joined(cells)
-        found += [
-            cell for cell in more if not any(cell.box.x0 >= one.box.x0 and cell.box.x1 <= one.box.x1 for one in cells)
-        ]
+        found += [cell for cell in more if not any(_covers(one.box, cell.box) for one in cells)]
     columns: list[HeadCell] = []
     for cell in sorted(found, key=lambda c: (c.key == "", -len(c.text))):
         over = next((at for at, one in enumerate(columns) if one.box.stacked(cell.box) > 0.3), None)
@@ -183,6 +181,10 @@ def _grown(cell: HeadCell, more: Sequence[HeadCell]) -> HeadCell:
             words = sorted([other, cell], key=lambda one: one.box.x0)
             cell = HeadCell(cell.key, around(one.box for one in words), " ".join(one.text for one in words))
     return cell
+
+
+def _covers(box: Box, other: Box) -> bool:
+    return box.x0 <= other.x0 and other.x1 <= box.x1
 
 
 def _touching(one: Box, other: Box) -> bool:

@@ -1,4 +1,4 @@
-"""Which countries a paper speaks of, where it does not say so in as many words: what tax numbers are called, postcodes."""
+"""Which countries a paper speaks of: by what its tax numbers are called, its postcodes, and names in addresses."""
 
 from __future__ import annotations
 

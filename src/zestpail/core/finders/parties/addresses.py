@@ -38,6 +38,12 @@ _STREET_WORDS = re.compile(
     r"bulevardul|sokak|caddesi|jalan)\b\.?|(?:straße|strasse|str\.|gasse|platz|allee|ufer|damm|straat|gracht|gatan|vägen|"
     r"gata|katu|utca|stræde|gade)\b"
 )
+_SITE = re.compile(
+    r"(?i)(?:zone|z\.?a\.?c?|z\.?i|parc d['’]activités|résidence|bâtiment|lieu-dit|pol[ií]gono|zona industriale?|"
+    r"gewerbegebiet|industriegebiet|gewerbepark|industriepark|zóna|strefa|bedrijventerrein|industriområde)\b"
+    r"|.*\b(?:industrial estate|trading estate|business park|business centre|industrial park)$"
+)
+"""Where in a town somebody is, without a street."""
 _NUMBERED = re.compile(
     r"\d{1,5}[a-zA-Z]?(?:[-/]\d+\w?)?,? [^\W\d_][^\d]*"
     r"|.*[^\W\d_]\.?,? (?:n[.º°o]+ ?)?\d{1,5} ?[a-zA-Z]?(?: ?[-/–] ?\d+ ?\w?)*"
@@ -86,7 +92,7 @@ def is_place(text: str) -> bool:
 
 def is_street(text: str) -> bool:
     """Whether it is a street, with its number before or behind it, or a box for letters."""
-    if _STREET_WORDS.search(text):
+    if _STREET_WORDS.search(text) or _SITE.match(text):
         return True
     return _NUMBERED.fullmatch(text) is not None and len(text.split()) >= 2
 

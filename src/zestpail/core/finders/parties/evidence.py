@@ -22,6 +22,8 @@ ASIDE = 12.0
 """Heights of print between a heading and the block at its right at most."""
 FOOT, HEAD = 0.86, 0.12
 """Shares of a page's height below and above which its foot and its head are."""
+LEGIBLE = 0.8
+"""How sure a lone letter before a name must be to be part of it, in [0, 1]."""
 _TITLE = re.compile(r"(?:Mrs?|Ms|Miss|Dr|Prof|Ing|Lic|Mgr|Bc|Herrn?|Frau|Mme|M|Sra?|Sig)\b\.?(?= )")
 _MESSRS = re.compile(r"(?:M/s\.? |Messrs\.? )?", re.IGNORECASE)
 """What stands before a firm's name where people are polite."""
@@ -94,6 +96,7 @@ def _spans(context: SearchContext, block: Block) -> Iterator[Span]:
             after = piece.line.text[match.end : piece.end]
             if match.start - start <= 1 and re.match(r"\s*:", after):
                 start = match.end + len(after) - len(after.lstrip(" :"))
+        start = _without_specks(piece, start)
         start += len(_MESSRS.match(piece.line.text[start : piece.end])[0])  # type: ignore[index] # it may be empty
         if not any(c.isalpha() for c in piece.line.text[start : piece.end]):
             continue
@@ -103,6 +106,14 @@ def _spans(context: SearchContext, block: Block) -> Iterator[Span]:
             continue
         yield piece, start, piece.end
         count += 1
+
+
+def _without_specks(piece: Piece, start: int) -> int:
+    """Where a name begins behind a lone letter that is hardly legible: a piece of a logo that was read as one."""
+    speck = re.match(r"\S\s+(?=\S{2})", piece.line.text[start : piece.end])
+    if speck and piece.line.confidence_of(start, start + 1) < LEGIBLE:
+        return start + speck.end()
+    return start
 
 
 def _in_two_languages(piece: Piece, match: LabelMatch) -> bool:
@@ -218,7 +229,7 @@ def _telling(texts: Sequence[str], name: str) -> int:
 def _is_longer(text: str, name: str) -> bool:
     """Whether the name stands in the text with a legal form behind it: it is the short one of a firm."""
     at = text.find(name)
-    rest = text[at + len(name) :].split("\t")[0] if at >= 0 else ""
+    rest = text[at + len(name) :].split("\t", 1)[0] if at >= 0 else ""
     return any(is_legal_form(" ".join(rest.split()[:many]).strip(",")) for many in range(1, 5)) if rest else False
 
 
