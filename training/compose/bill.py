@@ -14,6 +14,8 @@ from stdnum.iso7064 import mod_97_10
 
 from training.compose.tongues import TONGUES, Tongue
 
+MADE_UP = ("XQ#########", "XQ ## ### ### ###", "XQ-###.###.###", "XQ ### ### ###")
+"""Tax numbers of no country: two letters that are left free for private use (ISO 3166-1)."""
 CENT = Decimal("0.01")
 
 
@@ -184,7 +186,7 @@ def _code(lot: random.Random, issued: date) -> str:
 
 def _tax_number(lot: random.Random, tongue: Tongue) -> str:
     """In a form of its country; some of a country that is not known, as made-up papers have them."""
-    return _shaped(lot, lot.choice(tongue.tax_numbers) if lot.random() < 0.95 else "XQ#########")
+    return _shaped(lot, lot.choice(tongue.tax_numbers if lot.random() < 0.92 else MADE_UP))
 
 
 def _shaped(lot: random.Random, form: str) -> str:

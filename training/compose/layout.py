@@ -72,7 +72,7 @@ body{{font:{size}pt/{gap} "{draft.one(*FONTS)}";margin:0}} table{{border-collaps
 .n{{text-align:right}} .n,.w{{white-space:nowrap}} .big{{font-size:{draft.one("13", "16", "20", "26")}pt}} .small{{font-size:{size * 0.75}pt}}
 .row{{display:flex;gap:{draft.lot.randrange(3, 16)}mm;margin-bottom:{draft.lot.randrange(3, 11)}mm}} .grow{{flex:1}}
 .lines{{width:100%;margin:5mm 0}} .lines td,.lines th{{padding:{draft.one("1px 4px", "3px 6px", "6px 8px")}}} tr{{break-inside:avoid}}
-.grid td,.grid th{{border:1px solid #777;padding:2px 6px}} .box{{border:1px solid #888;padding:3mm}} .right{{text-align:right}}
+.grid td,.grid th{{border:1px solid #777;padding:{draft.one("1px 4px", "2px 6px", "5px 6px", "8px 10px")}}} .box{{border:1px solid #888;padding:3mm}} .right{{text-align:right}}
 .foot{{position:fixed;bottom:0;left:0;right:0;font-size:{size * 0.8}pt;display:flex;justify-content:space-between;gap:6mm;background:#fff}}
 body{{padding-bottom:24mm}}</style>{body}{foot}"""
 

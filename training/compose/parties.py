@@ -29,7 +29,8 @@ def seller_of(draft: Draft) -> tuple[str, list[str]]:
         lines += [*gap, *tax, *reach] if draft.chance(0.5) else [*gap, *reach, *tax]
     else:
         foot = [*tax, *reach]
-    name = f"<b>{esc(party.name)}</b>" if draft.chance(0.6) else esc(party.name)
+    shown = party.name.upper() if draft.chance(0.1) else party.name
+    name = f"<b>{esc(shown)}</b>" if draft.chance(0.6) else esc(shown)
     if party.person != party.name and draft.chance(0.08):  # who owns the firm, over or under its name
         name = f"{name}<br>{esc(party.person)}" if draft.chance(0.6) else f"{esc(party.person)}<br>{name}"
     if style == "labelled":

@@ -23,6 +23,8 @@ NUMBERED = ("code", "vat_number", "iban")
 """Kinds of which everybody makes his own forms: what a value looks like would teach the habits of those taught with."""
 SHORTEST_SAID = 4
 """Characters; what is shorter is in some title by chance."""
+LARGER = 1.4
+"""Heights of the usual print from which print is larger."""
 NEAR = 3.0
 """Points by which two candidates may stand apart and still be the same place."""
 
@@ -73,7 +75,7 @@ class Surroundings:
             "y": candidate.box.cy / page.height,
             "first_page": float(candidate.page == 0),
             "last_page": float(candidate.page == len(self.context.document.pages) - 1),
-            "print": min(candidate.box.height / self._middle[candidate.page], 4) / 4,
+            "print": _larger(candidate.box.height / self._middle[candidate.page]),
         }
 
     def _coded(self, field: FieldRule, candidate: Candidate) -> Facts:
@@ -180,6 +182,14 @@ class Surroundings:
                 roles[check.first].append("role_first")
                 roles[check.then].append("role_then")
         return roles
+
+
+def _larger(ratio: float) -> float:
+    """How much larger than usual the print is, in [0, 1]; what is but a little larger or smaller is as usual.
+
+    Readers of scans draw their boxes round the ink, text layers round the line: small differences tell nothing.
+    """
+    return min(ratio, 4) / 4 if ratio > LARGER else 0.25
 
 
 def _rivalry(candidate: Candidate, several: Sequence[Candidate], best: Sequence[float]) -> Facts:
