@@ -41,6 +41,8 @@ class _Rest:
     strips: list[Strip] = field(default_factory=list)
     left_out: list[LeftOut] = field(default_factory=list)
     message: list[str] = field(default_factory=list)
+    ended: bool = False
+    """Whether the sum of all was met: what follows without a header is of another table."""
 
 
 def find_table(context: SearchContext, table: Table, checks: Sequence[AnyCheck] = ()) -> ExtractedTable:
@@ -183,8 +185,10 @@ def _take(
     """The rows of one strip, and the lines in it that are none."""
     saved, anchor, left_out = _kept_lines(context, table, body, usual)
     rest.left_out += left_out
-    if not saved or (not strip.header and rest.strips and not _full(saved, anchor, usual)):
+    if not saved or (not strip.header and rest.strips and (rest.ended or not _full(saved, anchor, usual))):
         return
+    last = max((line.box.y1 for line in _full(saved, anchor, usual)), default=0.0)
+    rest.ended |= any(says_total_only(line) and line.values and line.box.y0 > last - 1 for line in body)
     saved = saved if strip.header or table.rows_begin else _from_first_row(saved, anchor, usual)
     rules = context.document.pages[strip.page].rules
     way = table.rows_begin or way_of(_trimmed(saved, anchor), rules, table)

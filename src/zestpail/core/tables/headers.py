@@ -84,7 +84,7 @@ def heads_on(lines: Sequence[Line], table: Table) -> list[Head]:
 def _priced(match: LabelMatch, table: Table) -> LabelMatch:
     """The match as the price's where a sign of currency says that it is one a unit: "€/unit"."""
     price = next((c for c in table.columns if "unit_price" in c.meanings), None)
-    if price is None or not re.search(r"[€£$¥₹₺] ?(?:/|per )$", match.line.text[: match.start]):
+    if price is None or not re.search(r"[€£$¥₹₺] ?(?:/|per )\w*$", match.line.text[: match.end]):
         return match
     return replace(match, label=replace(match.label, owner=price.key))
 
