@@ -291,3 +291,16 @@ FACTURA nro: 5519                       CUIT: 20-05536168-2
 """
     money = value(extract(document(page(blocks)), INVOICE), "currency")
     assert (money.value, money.reason) == ("ARS", "the country of 20-05536168-2")
+
+
+def test_a_dollar_that_may_be_of_several_countries_is_doubted_and_words_tell_which() -> None:
+    told = PLAIN.replace("Total EUR  1,465.20", "Total   $  1,465.20") + "\nABN 51 824 753 556   Tallow Point NSW 2299"
+    reading = extract(document(page(told)), INVOICE)
+    offered = {c.value for c in value(reading, "currency").candidates} | {value(reading, "currency").value}
+    assert {"AUD", "USD"} <= offered
+    assert value(reading, "currency").value == "AUD" or value(reading, "currency").confidence < 0.9
+
+
+def test_a_label_that_goes_on_to_a_colon_has_the_value_behind_it() -> None:
+    text = "Den vystavení daňového dokladu: 18. 3. 2026\nSplatnost: 1. 4. 2026\nFaktura č. 77021   Celkem 1 465,20 Kč"
+    assert found(extract(document(page(text)), INVOICE))["issue_date"] == "2026-03-18"

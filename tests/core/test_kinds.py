@@ -57,6 +57,7 @@ def test_dates(text: str, style: Style, value: str | None) -> None:
         ("(12.50)", ENGLISH, "-12.50"),
         ("I,3I6.4O", ENGLISH, "1316.40"),
         ("838, 58", GERMAN, "838.58"),
+        ("640.0", ENGLISH, "640.00"),
         ("1,316", ENGLISH, "1316.00"),
         ("20 %", ENGLISH, None),
         ("03.09.2026", GERMAN, None),
@@ -104,6 +105,7 @@ def test_codes_currencies_numbers_and_firms() -> None:
 
     assert values(Code(), "No. VT/26-312 of 03.09.2026 over 12.50") == ["VT/26-312"]
     assert values(Currency(), "Total EUR 12 or £5, not EUROPE") == ["EUR", "GBP"]
+    assert values(Currency(), "Betrag (Euro)") == ["EUR"]
     assert values(Number(), "10442 and 12.50 and A7") == ["10442"]
     assert values(Firm(), "from Hallig & Söhne Kranservice KG, Sitz Osterwarf") == ["Hallig & Söhne Kranservice KG"]
     assert values(Firm(), "18. 3. 2026 Möwenbek UG (haftungsbeschränkt)") == ["Möwenbek UG (haftungsbeschränkt)"]

@@ -107,3 +107,21 @@ def test_what_is_chosen_by_odds_says_how_likely_it_is() -> None:
     nothing = choose({"a": (one("1", 0.01),)}, ())
     assert nothing.picks["a"] is None, "what is hardly ever right is left empty"
     assert math.isclose(choose({"a": ()}, ()).shares["a"], 1.0)
+
+
+def test_the_same_name_in_other_letters_is_no_rival() -> None:
+    twice = choose({"a": (one("HALLIG KG", 0.8), one("Hallig KG", 0.7, 9))}, ())
+    other = choose({"a": (one("HALLIG KG", 0.8), one("Wattmann KG", 0.7, 9))}, ())
+    assert twice.shares["a"] > 0.95 > other.shares["a"]
+
+
+def test_what_the_file_says_of_itself_is_told_to_the_judge() -> None:
+    made = page("Tidewrack Services\n7 Hard Lane\n24103 Emsworth\n\nInvoice no. 77021").model_copy(
+        update={"author": "tidewrack services", "title": "Invoice 77021"}
+    )
+    context = SearchContext(document(made), INVOICE.labels, INVOICE.landmarks)
+    around = surroundings_of(context, INVOICE)
+    sellers = zip(around.options["seller_name"], around.of_field(INVOICE.field("seller_name")), strict=True)
+    assert {c.value: known["author"] for c, known in sellers}["Tidewrack Services"] == 1.0
+    numbers = zip(around.options["invoice_number"], around.of_field(INVOICE.field("invoice_number")), strict=True)
+    assert {c.value: known["title"] for c, known in numbers}["77021"] == 1.0

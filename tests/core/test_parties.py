@@ -46,6 +46,8 @@ Invoice no. 77021              Date 03.09.2026
         ("+44 1632 960411", "contact"),
         ("IČ: 27604977", "number"),
         ("z. Hd. Frau Brandt", "person_to_ask"),
+        ("Zone du Vieux Môle", "street"),
+        ("Ferry Wharf Trading Estate", "street"),
         ("Total 1,465.20", "number"),
         ("May 2026", "number"),
     ],
@@ -65,9 +67,9 @@ def test_an_address_is_one_block_in_its_column_and_on_one_line() -> None:
     assert [piece.part for piece in small.pieces] == ["name", "street", "place"]
 
 
-def parties(text: str, role: str) -> dict[str, Candidate]:
-    """What the finder of a party proposes, by name."""
-    context = SearchContext(document(page(text)), INVOICE.labels)
+def parties(text: str, role: str, size: int = 9) -> dict[str, Candidate]:
+    """What the finder of a party proposes, by name; lines are 14 points apart."""
+    context = SearchContext(document(page(text, size=dict.fromkeys(range(40), size))), INVOICE.labels)
     keys = {"seller": "seller_name", "buyer": "buyer_name"}
     finder = Party(role=role, other=keys["buyer" if role == "seller" else "seller"])  # type: ignore[arg-type]
     return {c.value: c for c in finder.candidates(context, FieldTarget(keys[role], Firm()))}
@@ -126,3 +128,49 @@ def test_sums_at_the_foot_of_a_table_stand_under_its_headers() -> None:
     context = SearchContext(document(page(table)), labels)
     found = list(FootOfColumn().candidates(context, FieldTarget("grand_total", Amount())))
     assert [(c.value, c.reason) for c in found] == [("123.00", "at the foot of “Wartosc brutto”")]
+
+
+def test_names_are_set_off_polite_smudged_and_joined_to_an_address_for_mail() -> None:
+    text = """
+Tidewrack Services                  M/s. Langstone Marina Ltd
+
+7 Hard Lane                         1 Fort Road
+Emsworth PO9 5BH                    Hayling Island PO11 0RB
+
+Phone 01632 960411
+
+    Rowing Club Itaipu <club@itaipu.example>
+    4 Slip Road
+    Ambleford AF3 9QT
+"""
+    names = parties(text, "seller", size=13)
+    assert names["Tidewrack Services"].facts["contact"] == 1.0, "ways to reach somebody may be set off too"
+    assert {"Langstone Marina Ltd", "Rowing Club Itaipu"} <= set(names)
+    smudged = page("E Ostersiel Elektro AG\nSchleusenweg 3\n24103 Ostersiel")
+    speck = smudged.words[0].model_copy(update={"confidence": 0.4, "symbols": ()})
+    reading = document(smudged.model_copy(update={"words": (speck, *smudged.words[1:])}))
+    finder = Party(role="seller", other="buyer_name")
+    found = finder.candidates(SearchContext(reading, INVOICE.labels), FieldTarget("seller_name", Firm()))
+    assert "Ostersiel Elektro AG" in {c.value for c in found}
+
+
+def test_a_short_name_knows_that_a_longer_one_is_printed() -> None:
+    text = """
+Blue Gum Slipway
+88 Careening Drive
+24103 Tallow
+
+Pay to Blue Gum Slipway Pty Ltd, account 4411
+"""
+    assert parties(text, "seller")["Blue Gum Slipway"].facts["longer"] == 1.0
+
+
+def test_a_form_is_headed_over_all_of_its_row() -> None:
+    text = """
+Razon Social: CALOR HOGAR S.A.        Fecha: 16/05/2026
+CUIT: 30-70765432-1
+
+DATOS DEL RECEPTOR
+CUIT: 20-11111111-2                   Razon Social: Marina Paz
+"""
+    assert parties(text, "buyer")["Marina Paz"].facts["headed"] == 1.0
