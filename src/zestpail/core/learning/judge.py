@@ -21,6 +21,8 @@ from zestpail.core.learning.forest import Forest
 
 SPOKEN = ("amount", "date", "code", "firm", "vat_number", "iban", "currency")
 """Kinds of value that the judge has learned; others keep the score of their finders."""
+AS_LIKELY = 0.5
+"""How likely a printed value must be, against the same one worked out, to be taken in its stead."""
 KNOWN = frozenset({
     "beside_label", "pattern", "party", "address_block", "return_address", "beside_rate", "sum_of_several", "remainder",
     "days_after", "foot_of_column", "country_currency", "payment_code",
@@ -36,7 +38,13 @@ def judged(surroundings: Surroundings, field: FieldRule) -> tuple[Candidate, ...
         return several
     likely = likelihoods(forest, surroundings.of_field(field))
     with_it = (c.model_copy(update={"likely": round(p, 4)}) for c, p in zip(several, likely, strict=True))
-    return tuple(sorted(with_it, key=lambda c: -c.score))
+    return _printed_first(sorted(with_it, key=lambda c: -c.score))
+
+
+def _printed_first(several: Sequence[Candidate]) -> tuple[Candidate, ...]:
+    """Without what was worked out and is printed as well, in a place that is nearly as likely."""
+    printed = {c.value: c.score for c in reversed(several) if not c.made}
+    return tuple(c for c in several if not (c.made and printed.get(c.value, 0.0) >= AS_LIKELY * c.score))
 
 
 def likelihoods(forest: Forest, facts: Sequence[Facts]) -> list[float]:
