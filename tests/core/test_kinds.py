@@ -132,3 +132,22 @@ def test_a_vat_number_is_no_iban_and_a_telephone_no_amount() -> None:
         assert list(Amount().spot(line_of_text(text), ENGLISH)) == []
     assert Amount().parse("1250", ENGLISH) == "1250.00"
     assert Amount().parse("0,50", ENGLISH) == "0.50"
+
+
+@pytest.mark.parametrize(
+    ("paper", "told"),
+    [
+        ("Invoice date 03/04/2026 and total of 12.50", False),
+        ("Invoice date 03/04/2026 and total of £ 12.50", True),
+        ("Invoice date 03/04/2026, total $12.50", False),
+        ("Invoice date 03/04/2026, total $12.50, Gloucester, MA 01930", True),
+        ("Invoice date 03/04/2026, due date 23/04/2026", True),
+        ("Fecha de factura 03/04/2026", True),
+    ],
+)
+def test_a_date_that_may_be_read_both_ways_is_ambiguous_where_nothing_tells(paper: str, told: bool) -> None:
+    style = style_of((line_of_text(paper),))
+    assert style.order_told == told
+    assert Date().ambiguous("03/04/2026", style) is not told
+    assert not Date().ambiguous("23/04/2026", style)
+    assert not Date().ambiguous("03/03/2026", style)

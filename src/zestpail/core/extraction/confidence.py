@@ -21,6 +21,8 @@ WELL_FORMED = 0.9
 """A shape below this lowers confidence: check figures that do not come out, repaired characters, no decimals."""
 RIVALLED = 0.5
 """A rival with more than this part of what is left of the doubt is the reason for it."""
+AMBIGUOUS = 0.85
+"""What is left where nothing on the paper tells whether 03/04 is in March or in April."""
 CONTRADICTED = 0.55
 """What is left of the confidence of a value that takes part in a failed sum."""
 
@@ -34,12 +36,18 @@ class Confidence:
 
 
 def confidence_of(
-    chosen: Candidate, rivals: Sequence[Candidate], sums: bool | None, own: float = 1.0, share: float = 0.0
+    chosen: Candidate,
+    rivals: Sequence[Candidate],
+    sums: bool | None,
+    own: float = 1.0,
+    share: float = 0.0,
+    ambiguous: bool = False,
 ) -> Confidence:
     """How sure we are; ``sums`` says whether arithmetic over the value holds, or None if there is none.
 
     ``own`` is how surely the value is no other field's, and ``share`` how likely it is among all that the field might
-    have, each in [0, 1]: what the judge says is calibrated already, what finders score is not.
+    have, each in [0, 1]; ``ambiguous`` says that what stands there may mean two things.
+    What the judge says is calibrated already, what finders score is not.
     """
     strongest = max((c.score for c in rivals if c.value != chosen.value), default=0.0)
     lead = chosen.score / (chosen.score + strongest) if chosen.score else 0.0
@@ -56,6 +64,7 @@ def confidence_of(
         read, formed, own = max(read, PROVEN_READING), 1.0, 1.0
         if chosen.likely is None:
             fits, leads = max(fits, PROVEN_PLACE), 1.0
+    meant = AMBIGUOUS if ambiguous else 1.0
     proven = CONTRADICTED if sums is False else 1.0
     doubts = {
         "calculated, not read": chosen.most_sure,
@@ -65,8 +74,9 @@ def confidence_of(
         "another place fits nearly as well": leads,
         "weak match": fits,
         "it may belong to another field": own,
+        "day and month may be the other way round": meant,
     }
     return Confidence(
-        round(fits * leads * read * formed * proven * own * chosen.most_sure, 3),
+        round(fits * leads * read * formed * proven * own * chosen.most_sure * meant, 3),
         min(doubts, key=lambda doubt: doubts[doubt]),
     )

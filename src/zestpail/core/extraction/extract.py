@@ -270,7 +270,7 @@ def _value(
     readings = other_readings(field, chosen, rivals, context) if with_readings else ()
     if chosen is None:
         return ExtractedValue(key=field.key, doubt=problem, candidates=rivals, readings=readings)
-    sure = confidence_of(chosen, rivals, sums, own, share)
+    sure = confidence_of(chosen, rivals, sums, own, share, field.kind.ambiguous(chosen.raw, context.style))
     return ExtractedValue(
         key=field.key,
         value=chosen.value,

@@ -47,6 +47,12 @@ class Date(Kind):
         points = re.sub(r"(?<=\d),(?=\d\d[.,]\d)|(?<=[.,]\d\d),(?=\d)", ".", text)  # 08,02.2026
         return super().in_cell(points, style)
 
+    def ambiguous(self, raw: str, style: Style) -> bool:
+        if style.order_told or not _NUMERIC.search(raw):
+            return False
+        other = self.parse(raw, style.model_copy(update={"day_first": not style.day_first}))
+        return other is not None and other != self.parse(raw, style)
+
     def spot(self, line: Line, style: Style) -> Iterator[Span]:
         text = line.text
         for m in _ISO.finditer(text):

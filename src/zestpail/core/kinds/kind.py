@@ -114,6 +114,10 @@ class Kind(BaseModel):
         line = line_of_text(text)
         return any(s.shape > 0.9 and s.end - s.start >= len(line.text) - 1 for s in self.spot(line, style))
 
+    def ambiguous(self, raw: str, style: Style) -> bool:  # noqa: ARG002 - most kinds say one thing
+        """Whether what stands there may mean another value too, nothing on the paper telling which."""
+        return False
+
     def in_cell(self, text: str, style: Style) -> str | None:
         """The value of a table's cell: the piece that fits best, if no figures are left over; else all of it."""
         if not self.narrow:

@@ -13,6 +13,10 @@ _CENTS = re.compile(r"(?<![\d.,])\d{1,3}(?:[.,' ’]\d{3})*([.,])\d{2}(?![\d.,/]
 _DATE = re.compile(r"(?<!\d)(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})(?!\d)")
 
 
+_DOLLARS = re.compile(r"\$ ?\d")
+_EUROPE = re.compile(r"[€£] ?\d|\d ?[€£]|\b(?:EUR|GBP)\b")
+_STATES = re.compile(r"\b[A-Z]{2},? \d{5}(?:-\d{4})?\b|\bUSA\b|\bUnited States\b")
+"""Signs that a paper comes from where the day is written first, or from where the month is."""
 _ENGLISH = frozenset(
     re.findall(r"\w+", "the of and date due invoice number total order from payment bill ship page subtotal tax")
 )
@@ -32,6 +36,8 @@ class Style(BaseModel):
 
     decimal_mark: str = "."
     day_first: bool = True
+    order_told: bool = True
+    """Whether anything told which comes first, the day or the month."""
 
 
 @lru_cache(maxsize=600)
@@ -41,7 +47,7 @@ def style_of(lines: tuple[Line, ...]) -> Style:
     Dates with a figure over 12 are evidence for the order; where there is none, the day comes first unless the
     document is in English and writes slashes and decimal points with dollars, as is done where the month does.
     """
-    commas = points = day_first = month_first = dollars = slashes = english = others = 0
+    commas = points = day_first = month_first = dollars = slashes = english = others = europe = states = 0
     for line in lines:
         for found in _CENTS.finditer(line.text):
             commas += found[1] == ","
@@ -50,11 +56,15 @@ def style_of(lines: tuple[Line, ...]) -> Style:
             day_first += int(found[1]) > 12 >= int(found[3])
             month_first += int(found[3]) > 12 >= int(found[1])
             slashes += found[2] == "/"
-        dollars += "$" in line.text
+        dollars += _DOLLARS.search(line.text) is not None
+        europe += _EUROPE.search(line.text) is not None
+        states += _STATES.search(line.text) is not None
         words = [word.strip(".:,;").casefold() for word in line.text.split()]
         english += sum(word in _ENGLISH for word in words)
         others += sum(word in _OTHERS and word not in _ENGLISH for word in words)
     mark = "," if commas > points else "."
     if day_first == month_first:
-        return Style(decimal_mark=mark, day_first=not (slashes and dollars and mark == "." and english > others))
+        american = bool(slashes and dollars and mark == "." and english > others)
+        told = not slashes or others > english or bool(states if american else europe)
+        return Style(decimal_mark=mark, day_first=not american, order_told=told)
     return Style(decimal_mark=mark, day_first=day_first > month_first)
