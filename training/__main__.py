@@ -21,7 +21,7 @@ ASIDE = 20
 def main() -> None:
     """Compose, teach, measure."""
     asked = argparse.ArgumentParser(description=__doc__, prog="./zestpail teach")
-    asked.add_argument("count", nargs="?", type=int, default=1600)
+    asked.add_argument("count", nargs="?", type=int, default=3200)
     asked.add_argument("seed", nargs="?", type=int, default=21)
     given = asked.parse_args()
     with tempfile.TemporaryDirectory() as name:

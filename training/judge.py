@@ -35,7 +35,7 @@ from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import read_page
 
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/learning/judge.json"
-TREES, LEAVES, RATE, LEAST_IN_LEAF = 140, 12, 0.08, 12
+TREES, LEAVES, RATE, LEAST_IN_LEAF = 140, 12, 0.08, 60
 """Of the boosting; chosen on composed papers set aside: more leaves learn the composer's habits."""
 SCANNED = 0.35
 """The share of papers that are read as if they had been scanned."""
