@@ -17,7 +17,7 @@ from zestpail.core.extraction.familiarity import unlike_known
 from zestpail.core.finders import Candidate, SearchContext
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.learning.amounts import Amounts
-from zestpail.core.learning.forest import Forest
+from zestpail.core.learning.forest import Forest, averaged
 from zestpail.core.learning.judge import judged
 from zestpail.core.reading.geometry import Box
 
@@ -49,6 +49,16 @@ Fender                    6        64.00   384.00
                          VAT 20 %         244.20
                          Total due      1,465.20
 """
+
+
+def test_forests_together_say_the_mean_of_what_each_says() -> None:
+    other = Forest(
+        features=("rank", "near"), base=0.5, roots=(0,), feature=(1, -1, -1), threshold=(0.2, 1.0, -1.0), left=(1, 0, 0),
+        right=(2, 0, 0), unknown_left=(False, False, False),
+    )  # fmt: skip
+    rows = [{"near": 0.1}, {"near": 0.9, "label": 1.0}, {}]
+    both = (STUMP.log_odds(rows) + other.log_odds(rows)) / 2
+    assert averaged([STUMP, other]).log_odds(rows) == pytest.approx(both)
 
 
 def test_what_is_known_of_an_amount() -> None:

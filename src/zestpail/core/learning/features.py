@@ -23,6 +23,8 @@ NUMBERED = ("code", "vat_number", "iban")
 """Kinds of which everybody makes his own forms: what a value looks like would teach the habits of those taught with."""
 SHORTEST_SAID = 4
 """Characters; what is shorter is in some title by chance."""
+READ_APART = "reading"
+"""How legible a value is says how surely it is read rightly, and nothing of its place."""
 LARGER = 1.4
 """Heights of the usual print from which print is larger."""
 NEAR = 3.0
@@ -47,7 +49,7 @@ class Surroundings:
     def _facts(
         self, field: FieldRule, candidate: Candidate, several: Sequence[Candidate], best: Sequence[float]
     ) -> Facts:
-        facts = {f"part_{name}": value for name, value in candidate.parts.items()}
+        facts = {f"part_{name}": value for name, value in candidate.parts.items() if name != READ_APART}
         facts |= {f"fact_{name}": value for name, value in candidate.facts.items()}
         facts |= _rivalry(candidate, several, best) | self._place(candidate)
         if field.kind.kind not in NUMBERED:

@@ -52,3 +52,26 @@ class Forest(BaseModel):
             goes_left = np.where(np.isnan(asked), unknown_left[at], asked <= threshold[at])
             at = np.where(feature[at] < 0, at, np.where(goes_left, left[at], right[at]))
         return np.asarray(self.base + threshold[at].sum(axis=1))
+
+
+def averaged(forests: Sequence[Forest]) -> Forest:
+    """One forest whose log odds are the mean of theirs (bagging: Breiman 1996)."""
+    names = tuple(sorted({name for forest in forests for name in forest.features}))
+    place = {name: at for at, name in enumerate(names)}
+    starts = [sum(len(other.feature) for other in forests[:at]) for at in range(len(forests))]
+    together = list(zip(forests, starts, strict=True))
+    nodes = [
+        (forest, start, at, forest.feature[at] < 0) for forest, start in together for at in range(len(forest.feature))
+    ]
+    return Forest(
+        features=names,
+        base=sum(forest.base for forest in forests) / len(forests),
+        roots=tuple(root + start for forest, start in together for root in forest.roots),
+        feature=tuple(-1 if leaf else place[f.features[f.feature[at]]] for f, _, at, leaf in nodes),
+        threshold=tuple(
+            round(f.threshold[at] / len(forests), 6) if leaf else f.threshold[at] for f, _, at, leaf in nodes
+        ),
+        left=tuple(0 if leaf else f.left[at] + start for f, start, at, leaf in nodes),
+        right=tuple(0 if leaf else f.right[at] + start for f, start, at, leaf in nodes),
+        unknown_left=tuple(f.unknown_left[at] for f, _, at, _ in nodes),
+    )
