@@ -53,8 +53,8 @@ Fender                    6        64.00   384.00
 
 def test_forests_together_say_the_mean_of_what_each_says() -> None:
     other = Forest(
-        features=("rank", "near"), base=0.5, roots=(0,), feature=(1, -1, -1), threshold=(0.2, 1.0, -1.0), left=(1, 0, 0),
-        right=(2, 0, 0), unknown_left=(False, False, False),
+        features=("rank", "near"), base=0.5, roots=(0,), feature=(1, -1, -1), threshold=(0.2, 1.0, -1.0),
+        left=(1, 0, 0), right=(2, 0, 0), unknown_left=(False, False, False),
     )  # fmt: skip
     rows = [{"near": 0.1}, {"near": 0.9, "label": 1.0}, {}]
     both = (STUMP.log_odds(rows) + other.log_odds(rows)) / 2
