@@ -5,6 +5,7 @@ The JSON Schema is ``DocumentType.model_json_schema()``; the sentences in the in
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Collection, Mapping
 from typing import Any, Literal
 
@@ -25,6 +26,10 @@ TRIES: dict[str, str] = {
     "competing": "compete: the best place wins",
     "in_order": "go in order: the first that finds wins",
 }
+
+
+_WORDED: deque[tuple[tuple[object, ...], tuple[Label, ...]]] = deque(maxlen=16)
+"""The labels of the types that were asked last, by the very tuples that they come from: thousands of words each."""
 
 
 class FieldRule(BaseModel):
@@ -147,9 +152,14 @@ class DocumentType(BaseModel):
     @property
     def labels(self) -> tuple[Label, ...]:
         """All wordings of all fields, and those of none."""
+        said_by = (self.fields, self.other_labels, self.other_meanings)
+        for known, labels in tuple(_WORDED):
+            if all(one is other for one, other in zip(known, said_by, strict=True)):
+                return labels
         own = [label for field in self.fields for finder in field.finders for label in finder.wordings(field.key)]
         others = (*(Label(text, None) for text in self.other_labels), *usual_labels(self.other_meanings, None))
-        return tuple(dict.fromkeys((*own, *others)))
+        _WORDED.append((said_by, tuple(dict.fromkeys((*own, *others)))))
+        return _WORDED[-1][1]
 
     @property
     def names(self) -> dict[str, str]:

@@ -24,7 +24,7 @@ MOST_CANDIDATES = 8
 """So many compete for each field: the combinations that are weighed grow with it."""
 MOST_JUDGED = 20
 """Candidates of a field that the judge looks at."""
-BEAM, NARROW_BEAM = 400, 60
+BEAM, NARROW_BEAM = 200, 30
 """Combinations that are kept while amounts are chosen, and while the rest is, which hardly depends on each other."""
 MISSING, MISSING_JUDGED = math.log(0.08), math.log(0.05)
 """Log weights of leaving a field empty, of which the scores of finders or the odds of the judge are to be better."""

@@ -88,6 +88,7 @@ def folded(text: str) -> str:
     return "".join(c for c in plain if c.isalnum() or c in "#")
 
 
+@lru_cache(maxsize=20_000)
 def unaccented(text: str) -> str:
     """The text without case and accents, each character in its place."""
     return "".join(unicodedata.normalize("NFD", c)[0] for c in text.lower())

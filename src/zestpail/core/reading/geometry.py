@@ -70,6 +70,11 @@ class Affine(NamedTuple):
     e: float
     f: float
 
+    @property
+    def stays(self) -> bool:
+        """Whether it leaves everything where it is."""
+        return max(abs(one - other) for one, other in zip(self, (1, 0, 0, 0, 1, 0), strict=True)) < 1e-9
+
     def point(self, x: float, y: float) -> tuple[float, float]:
         return self.a * x + self.b * y + self.c, self.d * x + self.e * y + self.f
 

@@ -61,6 +61,8 @@ class OpenedPage:
     """Who made the file, as a PDF says of itself."""
     title: str = ""
     """What the file is, as a PDF says of itself."""
+    drawn: bool = False
+    """Whether no scan fills the page: its pixels were drawn from text and lines."""
 
     @property
     def width(self) -> float:
@@ -122,7 +124,8 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
         width, height = page.get_size()
         if not (width > 0 and height > 0):
             raise Unreadable("This page of the PDF has no size.")
-        dpi = _natural_dpi(page, width, height)
+        scanned = _dpi_of_scan(page, width, height)
+        dpi = scanned or VECTOR_DPI
         side = max(width, height) * dpi / 72
         if side > limits.max_side:
             raise Unreadable(
@@ -136,7 +139,7 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
             layer = seen_words(layer, words_of(page), places)
         bitmap = page.render(scale=dpi / 72, rev_byteorder=True)
         pixels = np.array(bitmap.to_numpy()[:, :, :3])
-        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form, *_properties(pdf))
+        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form, *_properties(pdf), drawn=scanned is None)
     except pdfium.PdfiumError as error:
         raise Unreadable("This page of the PDF is damaged.") from error
 
@@ -147,15 +150,15 @@ def _properties(pdf: pdfium.PdfDocument) -> tuple[str, str]:
     return author, title
 
 
-def _natural_dpi(page: pdfium.PdfPage, width: float, height: float) -> float:
-    """The resolution of the scan that fills the page, or a good one to draw a page made of text and lines."""
+def _dpi_of_scan(page: pdfium.PdfPage, width: float, height: float) -> float | None:
+    """The resolution of the scan that fills the page; None where none does."""
     for item in page.get_objects(filter=[pdfium.raw.FPDF_PAGEOBJ_IMAGE], max_depth=4):
         left, bottom, right, top = item.get_bounds()
         if (right - left) * (top - bottom) >= 0.6 * width * height:
             across, _ = item.get_px_size()
             natural = 72 * (across - 0.02) / (right - left)  # a hair less, as sizes are rounded up to whole pixels
             return float(np.clip(natural, LEAST_DPI, MOST_DPI))
-    return VECTOR_DPI
+    return None
 
 
 def _image(data: bytes) -> Image.Image:

@@ -151,7 +151,7 @@ def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
         source="text_layer",
         engine="the PDF itself",
         rules=ruled_lines(shown.pixels, page.dpi),
-        barcodes=barcodes_on(shown.pixels, page.dpi),
+        barcodes=barcodes_on(shown.pixels, page.dpi, drawn=page.drawn),
         marks=with_told(marks_on(shown.pixels, page.dpi, words), form := _form(page, shown)),
         form=form,
         author=page.author,
@@ -253,6 +253,8 @@ def _sense(words: tuple[Word, ...]) -> float:
 
 
 def _moved(word: Word, by: Affine) -> Word:
+    if by.stays:
+        return word
     return word.model_copy(
         update={
             "box": by.box(word.box),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 from rapidfuzz import fuzz
 
@@ -33,6 +34,7 @@ _OPENING = ("brought forward", "opening", "previous balance", "vortrag", "anfang
             "solde initial", "ancien solde", "b/f", "saldo anterior", "balance forward", "balance brought")  # fmt: skip
 
 
+@lru_cache(maxsize=20_000)
 def _plain(text: str) -> str:
     return " ".join(re.sub(r"[^\w/ -]+", " ", unaccented(text)).split())
 

@@ -194,6 +194,8 @@ def _under(above: Piece, below: Piece) -> bool:
     Under a letterhead's name there is more room.
     """
     one, other, size = above.box, below.box, max(above.height, below.height)
+    if not 0.3 * size < other.y0 - one.y0 < NEXT * LOOSER * size:
+        return False
     edges = (one.x0 - other.x0, above.inner - other.x0, one.x1 - other.x1, one.cx - other.cx)
     flush = min(map(abs, edges)) < FLUSH * size
     parted = (above.part, below.part) in _SET_OFF
