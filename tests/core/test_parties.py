@@ -174,3 +174,18 @@ DATOS DEL RECEPTOR
 CUIT: 20-11111111-2                   Razon Social: Marina Paz
 """
     assert parties(text, "buyer")["Marina Paz"].facts["headed"] == 1.0
+
+
+def test_a_letterhead_may_stand_well_over_its_address() -> None:
+    text = """
+Tidewrack Services               INVOICE
+
+
+7 Hard Lane
+24103 Emsworth
+VAT: CZ27604977
+"""
+    reading = document(page(text, size={0: 13}))
+    finder = Party(role="seller", other="buyer_name")
+    found = finder.candidates(SearchContext(reading, INVOICE.labels), FieldTarget("seller_name", Firm()))
+    assert "Tidewrack Services" in {c.value for c in found}

@@ -17,6 +17,8 @@ from zestpail.core.finders.printed.return_address import begins_under, sender_li
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.landmarks.wordings import usual_labels, words_for
 
+HIGHEST, LARGER = 6.0, 1.2
+"""Heights of an address's print by which a name may stand over it, and how much larger it then is."""
 _LABELLED = re.compile(r" ?(?:[:\t]|$)")
 """What follows a label that is one, and not a word of a name: "Compagnie des Îles"."""
 Role = Literal["seller", "buyer"]
@@ -65,7 +67,7 @@ class Party(Finder):
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """The names of all addresses, each with what speaks for it."""
-        blocks = (*context.blocks, *_named(context), *_left_of(context))
+        blocks = (*context.blocks, *_named(context), *_left_of(context), *_high_over(context))
         headings: list[Heading] = [heading_of(context, b, target.key, self._of_other, _of_delivery) for b in blocks]
         senders = sender_lines(context)
         headed = any(heading == "own" for heading in headings)
@@ -143,6 +145,25 @@ def _left_of(context: SearchContext) -> Iterator[Block]:
         for piece in pieces_of(first.line):
             if piece.end < first.start and (id(piece.line), piece.start) not in in_blocks and piece.part == "name":
                 yield Block((piece,), one_line=True, beside=True)
+
+
+def _high_over(context: SearchContext) -> Iterator[Block]:
+    """Names in larger print further over an address, as if each were a block of its own: a letterhead has room."""
+    in_blocks = {(id(piece.line), piece.start) for block in context.blocks for piece in block.pieces}
+    for block in context.blocks:
+        first = block.pieces[0]
+        above = [
+            piece
+            for line in context.lines
+            if line.page == block.page and 0 < first.box.y0 - line.box.y1 < HIGHEST * first.line.height
+            for piece in pieces_of(line)
+            if piece.box.stacked(block.box) > 0
+        ]
+        nearest = max(above, key=lambda piece: piece.box.y1, default=None)
+        if nearest is None or nearest.part != "name" or (id(nearest.line), nearest.start) in in_blocks:
+            continue
+        if nearest.line.height > LARGER * first.line.height:
+            yield Block((nearest,), one_line=True, beside=True)
 
 
 def _of_delivery(match: LabelMatch) -> bool:
