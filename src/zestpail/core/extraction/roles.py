@@ -11,8 +11,8 @@ from zestpail.core.finders import Candidate
 
 Options = Mapping[str, Sequence[Candidate]]
 
-LEAST_SHARE = 1 / 3
-"""What makes a role doubtful: the other way is at least half as likely as the one that was chosen. Set by hand."""
+LEAST_SHARE = 1 / 6
+"""What makes a role doubtful: the other way is at least a fifth as likely as the one that was chosen. Set by hand."""
 EMPTY = math.exp(MISSING)
 """What a field left empty counts for against one that is filled."""
 
