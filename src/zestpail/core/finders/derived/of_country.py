@@ -45,10 +45,14 @@ class OfCountry(Finder):
         return dict.fromkeys(self.fields)
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
-        """The currency of each number's country, with more weight where its sign is printed."""
+        """The currency of each number's country, with more weight where its sign is printed; then what words tell."""
         printed = {sign for line in context.lines for sign in SHARED if sign in line.text}
-        if printed:
-            yield from self._of_words(context, printed)
+        of_numbers = list(self._of_numbers(target, printed))
+        yield from of_numbers
+        told = {candidate.value for candidate in of_numbers}
+        yield from (candidate for candidate in self._of_words(context, printed) if candidate.value not in told)
+
+    def _of_numbers(self, target: FieldTarget, printed: set[str]) -> Iterator[Candidate]:
         bases = [pair for field in self.fields for pair in enumerate(target.others.get(field, ())[:MOST_TRIED])]
         for at, base in bases:
             for currency in get_territory_currencies(country := country_of(base.raw)):
