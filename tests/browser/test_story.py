@@ -331,8 +331,9 @@ def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Se
         ines.one(f".control [name={name}]").send_keys(words, *([Keys.ENTER] if name == "password" else []))
     ines.says(".batches", "jun")
     ines.one("[aria-label='Name of jun']").send_keys(" Weir", Keys.ENTER)
-    ines.until(lambda: ines.one("[aria-label='Name of jun']").get_attribute("value") == "Jun Marlow Weir", "renamed")
-    ines.one("[aria-label='New password of jun']").send_keys("another one", Keys.ENTER)
+    name = "[aria-label='Name of jun']"  # as the page came, not as it was typed
+    ines.until(lambda: ines.one(name).get_dom_attribute("value") == "Jun Marlow Weir", "renamed")
+    ines.type_at("[aria-label='New password of jun']", "another one", Keys.ENTER)
     driver = open_browser()
     try:
         jun = AtTheBrowser(driver, server.address)
