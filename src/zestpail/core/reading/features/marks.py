@@ -100,6 +100,9 @@ def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int
         return both[:high, :wide] & below[:, :wide] & beside & both[side - 1 :, side - 1 :][:high, :wide]
 
     for side in sides:
+        corners = cornered(side)
+        if not corners.any():
+            continue
         rows = cv2.boxFilter(level, -1, (side, 1), anchor=(0, 0), borderType=cv2.BORDER_CONSTANT)
         columns = cv2.boxFilter(upright, -1, (1, side), anchor=(0, 0), borderType=cv2.BORDER_CONSTANT)
         high, wide = rows.shape[0] - side + 1, rows.shape[1] - side + 1
@@ -107,7 +110,7 @@ def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int
             np.minimum(rows[:high, :wide], rows[side - 1 :, :wide][:high]),
             np.minimum(columns[:high, :wide], columns[:high, side - 1 :][:, :wide]),
         )
-        at_y, at_x = np.nonzero((weakest >= SQUARE_THERE) & cornered(side))
+        at_y, at_x = np.nonzero((weakest >= SQUARE_THERE) & corners)
         alone = _runs_on(level, upright, at_x, at_y, side) <= MOST_RUN_ON
         at_y, at_x = at_y[alone], at_x[alone]
         places += [
