@@ -424,3 +424,11 @@ def test_without_a_header_the_number_with_cents_is_the_price() -> None:
         LINES, "Vermessung    95.00     8    760.00\nBericht       80.00    12    960.00", checks=(PRODUCT,)
     ).rows
     assert [(row.value("qty"), row.value("price")) for row in rows] == [("8", "95.00"), ("12", "80.00")]
+
+
+def test_an_amount_without_a_word_that_the_rows_add_up_to_is_their_sum() -> None:
+    rows = "Item   Description    Amount\nR-12   Rope           837.00\nF-70   Fender         384.00\n"
+    found = find(LINES, rows + "                     1,221.00")
+    assert column(found, "amount") == ["837.00", "384.00"]
+    assert [(out.text, out.why) for out in found.left_out] == [("1,221.00", "a total")]
+    assert len(find(LINES, rows + "                     1,222.00").rows) == 3

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from decimal import Decimal
 from statistics import median
 
 from zestpail.core.checks import AnyCheck, RowProduct
@@ -29,6 +30,8 @@ ASIDE = 40.0
 """How far words may hang over the outermost headers, in points."""
 LEAST_HEADERS = 0.7
 """A header with less than this share of the columns of the best one in the document is not believed."""
+LEAST_ADDED = 2
+"""Rows from which an amount without a word is known as their sum."""
 FULL = 0.6
 """A line with this share of the usual values is a row for sure."""
 
@@ -54,6 +57,7 @@ def find_table(context: SearchContext, table: Table, checks: Sequence[AnyCheck] 
     usual = _usual(bodies, table)
     for strip, body in zip(strips, bodies, strict=True):
         _take(context, table, strip, body, usual, rest)
+    _take_out_sum(rest, table)
     message = max(set(rest.message), key=rest.message.count) if rest.message else ""
     found = ExtractedTable(
         key=table.key,
@@ -217,6 +221,21 @@ def _kept_lines(
             saved.append(line)
     anchor = anchor_of(saved, table)
     return _up_to_end(context, saved, anchor, usual, [out.box for out in left_out]), anchor, left_out
+
+
+def _take_out_sum(rest: _Rest, table: Table) -> None:
+    """The last row is none where it has nothing but one amount, which all rows before it add up to."""
+    if len(rest.rows) <= LEAST_ADDED:
+        return
+    *rows, last = rest.rows
+    filled = [key for key, cell in last.cells.items() if cell.value]
+    if len(filled) != 1 or not table.column(filled[0]).kind.money:
+        return
+    parts = [row.value(filled[0]) for row in rows]
+    if all(parts) and sum(Decimal(part) for part in parts if part) == Decimal(last.value(filled[0]) or 0):
+        rest.rows.pop()
+        text = last.cells[filled[0]].raw
+        rest.left_out.append(LeftOut(page=last.page, box=last.box, text=text, why="a total"))
 
 
 def body_on(context: SearchContext, table: Table, page: int, checks: Sequence[AnyCheck] = ()) -> list[BodyLine]:
