@@ -212,8 +212,8 @@ def _image_dpi(image: Image.Image) -> float:
 
 def _grey_if_colourless(pixels: Pixels) -> Pixels:
     """One channel instead of three where hardly a pixel is coloured, as on most scans."""
-    thin = pixels[::4, ::4].astype(np.int16)
-    colour = thin.max(axis=2) - thin.min(axis=2)
+    red, green, blue = (pixels[::4, ::4, at] for at in range(3))
+    colour = np.maximum(np.maximum(red, green), blue) - np.minimum(np.minimum(red, green), blue)
     if float((colour > 40).mean()) < 0.0005:
         return np.ascontiguousarray(pixels[:, :, 1])
     return pixels
