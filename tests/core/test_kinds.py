@@ -126,6 +126,8 @@ def test_a_vat_number_is_no_iban_and_a_telephone_no_amount() -> None:
     assert tax_numbers("CNPJ 16.727.230/0001-97, CUIT 20-05536168-2") == {"16727230000197": 1.0, "20055361682": 1.0}
     assert tax_numbers("Btw NL812345671B01") == {"NL812345671B01": 0.75}, "no check figures that come out, but printed"
     assert tax_numbers("Avoir AV2026-00001") == {}, "no country begins so"
+    assert tax_numbers("IFSC MCBK0001234") == {}, "letters go on after those of a country"
+    assert tax_numbers("N.I.F. ESB12345678") == {"ESB12345678": 0.75}, "where numbers begin with a letter they may"
     assert Iban().parse("BE0 123 456 789", ENGLISH) is None
     assert list(Iban().spot(line_of_text("BE01 2345 6789"), ENGLISH)) == []
     for text in ("0461234567", "004412345678", "1234567890123"):

@@ -205,3 +205,16 @@ def test_a_blank_page_has_no_words(shade: int) -> None:
 def test_a_reading_is_stored_and_comes_back_the_same() -> None:
     reading = page("Total EUR 1,597.68")
     assert unpacked(reading.packed()) == reading
+
+
+def test_what_a_pdf_says_of_itself_is_kept_without_what_no_database_takes() -> None:
+    out = io.BytesIO()
+    with pikepdf.new() as pdf:
+        pdf.add_blank_page()
+        pdf.docinfo["/Author"], pdf.docinfo["/Title"] = "Wellenbau\x00 KG\n", "Rechnung 2026/0569" + "x" * 1000
+        pdf.save(out)
+    opened = open_page(out.getvalue(), 0)
+    assert opened.author == "Wellenbau KG"
+    assert opened.title.startswith("Rechnung 2026/0569")
+    assert len(opened.title) <= 200
+    assert opened.drawn

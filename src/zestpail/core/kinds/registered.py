@@ -127,7 +127,8 @@ class VatNumber(Registered):
                 figures, left = read, 1.0
             value = m[1] + figures + m[3]
             left *= 1.0 if self.proven(value) else UNPROVEN
-            known = _of_a_country(m[1]) and (value[2].isdigit() or vat.is_valid(value))
+            lettered = value[2].isalpha() and m[1].lower() not in vat.MEMBER_STATES
+            known = _of_a_country(m[1]) and not lettered
             yield Span(line, m.start(), m.end(), value, left if known else NO_COUNTRY * left)
         for m in _BARE.finditer(line.text):
             yield Span(line, m.start(), m.end(), m[1], 0.5)

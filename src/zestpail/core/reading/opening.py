@@ -146,7 +146,8 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
 
 def _properties(pdf: pdfium.PdfDocument) -> tuple[str, str]:
     """Author and title from the document's information dictionary (ISO 32000-1, 14.3.3)."""
-    author, title = (pdf.get_metadata_value(name)[:LONGEST_PROPERTY] for name in ("Author", "Title"))
+    said = (pdf.get_metadata_value(name)[:LONGEST_PROPERTY] for name in ("Author", "Title"))
+    author, title = ("".join(c for c in text if c.isprintable()) for text in said)
     return author, title
 
 

@@ -37,7 +37,7 @@ SAME_PRINT, NAME_PRINT = 1.35, 2.8
 LOOK_DOWN = 40
 """Pieces below another, in reading order, among which the next line of its block is."""
 _BETWEEN = re.compile(r"\s*[·•|‧∙]\s*|\s+[-–—]\s+|,\s+")
-_WITH_ADDRESS = re.compile(r"([^<>@]*[^<>@ ]) ?<\S+@\S+>")
+_WITH_ADDRESS = re.compile(r"([^<>@]*[^<>@ ]) ?<\S{1,100}@\S{1,100}>")
 """A name with its e-mail address as mail programs write it."""
 _TITLES = tuple(map(folded, (
     "Frau", "Herr", "Herrn", "Firma", "An", "Mr", "Mrs", "Ms", "M.", "Mme", "Monsieur", "Madame", "Sr.", "Sra.",
