@@ -48,7 +48,7 @@ _USUAL = tuple(
     word for meaning in ("net_total", "tax_total", "grand_total", "amount_due", "paid") for word in words_for(meaning)
 )
 _CARRIED_AT, _TOTAL_AT, _OPENING_AT = _any_of(_CARRIED), _any_of((*_TOTAL, *_USUAL)), _any_of(_OPENING)
-_GRAND_AT = _any_of(("total", "totals", *(w for m in ("grand_total", "amount_due") for w in words_for(m))))
+_GRAND_AT = _any_of(("total", "totals", *words_for("grand_total")))  # a balance stands on every page of a statement
 _TAX = r"(?<!\w)(?:vat|tva|mwst|ust|iva|btw|moms|gst|sales tax|umsatzsteuer|mehrwertsteuer)(?!\w)"
 _RATE_AT = re.compile(rf"\d ?%.{{0,12}}{_TAX}|{_TAX}.{{0,12}}\d ?%")
 _LONG = tuple(unaccented(phrase) for phrase in _CARRIED if len(phrase) > LEAST_LONG)
