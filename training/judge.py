@@ -127,10 +127,10 @@ def _forest(examples: Sequence[Example]) -> Forest:
         l2_regularization=1.0, early_stopping=False, random_state=1,
     )  # fmt: skip
     model.fit(table, [example.right for example in examples])
-    return _as_numbers(model, names)
+    return as_numbers(model, names)
 
 
-def _as_numbers(model: HistGradientBoostingClassifier, names: tuple[str, ...]) -> Forest:
+def as_numbers(model: HistGradientBoostingClassifier, names: tuple[str, ...]) -> Forest:
     roots: list[int] = []
     feature: list[int] = []
     threshold: list[float] = []

@@ -103,37 +103,80 @@ def extract(
 ) -> None:
     """Read files and print their values, without server or database."""
     from zestpail.core.extraction.files import extract_files
-    from zestpail.core.problems import Unreadable
 
     del ignore_embedded  # embedded data is not read yet, so there is nothing to leave aside
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
-    try:
+    with _unreadable_said():
         document_type = _type(kind, data)
-    except Unreadable as problem:
-        typer.echo(str(problem), err=True)
-        raise typer.Exit(2) from problem
     for found in extract_files(files, document_type, "best" if best else "ordinary"):
         typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
 
 
+@app.command(name="teach-classifier")
+def teach_classifier(
+    folder: Annotated[Path, typer.Argument(help="A folder with a sub-folder of samples for each type.")],
+    out: Annotated[Path, typer.Option("--out", help="The file to write the classifier to.")],
+) -> None:
+    """Teach a classifier from samples, without server or database."""
+    from zestpail.core.classification.faults import faults_of
+    from zestpail.core.classification.file import written
+    from zestpail.core.classification.folder import teach_folder
+
+    os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+    with _unreadable_said():
+        classifier, aside = teach_folder(folder)
+        try:
+            out.write_text(written(classifier), "utf-8")
+        except OSError as problem:
+            typer.echo(f"{out} cannot be written: {(problem.strerror or 'unknown reason').lower()}.", err=True)
+            raise typer.Exit(2) from problem
+    for sentence in (*aside, *faults_of(classifier)):
+        typer.echo(sentence, err=True)
+    count = sum(len(one.samples) for one in classifier.types)
+    typer.echo(f"{out}: {len(classifier.types)} types, {count} samples.")
+
+
+@app.command()
+def classify(
+    files: Annotated[list[Path], typer.Argument(help="PDFs and pictures; each is a pile of one document or more.")],
+    by: Annotated[Path, typer.Option("--by", help="The file of the classifier.")],
+    as_json: Annotated[bool, typer.Option("--json", help="One JSON object per line and document.")] = False,
+) -> None:
+    """Cut files into documents and say of what type each is, without server or database."""
+    from zestpail.core.classification.file import load_classifier
+    from zestpail.core.classification.files import classify_files
+
+    os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+    with _unreadable_said():
+        classifier = load_classifier(by)
+    for found in classify_files(files, classifier):
+        typer.echo(found.model_dump_json() if as_json else found.as_text())
+
+
 @app.command()
 def evaluate(
-    folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json.")],
-    kind: Annotated[str, typer.Option("--type", help="A starter or type by its key, or a file.")],
+    folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json; for a classifier a folder per type.")],
+    kind: Annotated[str, typer.Option("--type", help="A starter or type by its key, or a file.")] = "",
+    classifier: Annotated[Path | None, typer.Option("--classifier", help="Measure a classifier instead; its file.")] = None,
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
 ) -> None:
-    """Measure how right a document type reads: per field, per document, and what is wrong instead."""
+    """Measure how right a document type reads, or a classifier sorts, and what is wrong instead."""
     from zestpail.core.evaluation.folder import evaluate_folder
     from zestpail.core.evaluation.measure import report
-    from zestpail.core.problems import Unreadable
 
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
-    try:
-        typer.echo(report(evaluate_folder(folder, _type(kind, data), "best" if best else "ordinary")))
-    except Unreadable as problem:
-        typer.echo(str(problem), err=True)
-        raise typer.Exit(2) from problem
+    with _unreadable_said():
+        if classifier is not None:
+            from zestpail.core.classification.file import load_classifier
+            from zestpail.core.evaluation.classification import class_report, evaluate_classifier
+
+            typer.echo(class_report(evaluate_classifier(folder, load_classifier(classifier))))
+        elif kind:
+            typer.echo(report(evaluate_folder(folder, _type(kind, data), "best" if best else "ordinary")))
+        else:
+            typer.echo("Say what is to be measured: --type or --classifier.", err=True)
+            raise typer.Exit(2)
 
 
 @app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
@@ -228,3 +271,17 @@ class _sentences:
         if isinstance(problem, CannotServe):
             typer.echo(str(problem), err=True)
             raise typer.Exit(1) from None
+
+
+class _unreadable_said:
+    """What cannot be read ends as a sentence and exit code 2."""
+
+    def __enter__(self) -> None:
+        return None
+
+    def __exit__(self, kind: type[BaseException] | None, problem: BaseException | None, trace: object) -> None:
+        from zestpail.core.problems import Unreadable
+
+        if isinstance(problem, Unreadable):
+            typer.echo(str(problem), err=True)
+            raise typer.Exit(2) from None

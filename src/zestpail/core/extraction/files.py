@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.extraction.extract import Extraction, extract
-from zestpail.core.problems import Unreadable
+from zestpail.core.problems import why_unread
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
@@ -144,25 +144,17 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
 
 
 def _refused(path: Path, doc_type: DocumentType, problem: Exception) -> DocumentRecord:
-    if isinstance(problem, FileNotFoundError):
-        message = "There is no such file."
-    elif isinstance(problem, OSError):
-        message = f"The file cannot be opened: {(problem.strerror or 'unknown reason').lower()}."
-    elif isinstance(problem, Unreadable):
-        message = str(problem)
-    else:
-        message = "Reading this file broke off; it may be damaged in a way that is not understood."
-    return DocumentRecord(file=_shown(path), type=doc_type.key, revision=doc_type.revision, problems=[message])
+    return DocumentRecord(file=shown_path(path), type=doc_type.key, revision=doc_type.revision, problems=[why_unread(problem)])
 
 
-def _shown(path: Path) -> str:
+def shown_path(path: Path) -> str:
     """The path as text; bytes that are no UTF-8 become question marks."""
     return str(path).encode("utf-8", "replace").decode()
 
 
 def _record(path: Path, pages: int, found: Extraction, doc_type: DocumentType) -> DocumentRecord:
     return DocumentRecord(
-        file=_shown(path),
+        file=shown_path(path),
         pages=list(range(1, pages + 1)),
         type=doc_type.key,
         revision=doc_type.revision,

@@ -31,10 +31,12 @@ def words_of(page: pdfium.PdfPage) -> tuple[Word, ...]:
     words: list[Word] = []
     run: list[Symbol] = []
     for at in range(text.count_chars()):
-        character = chr(raw.FPDFText_GetUnicode(text, at) or 32)
+        character = _character(text, at)
         box = _character_box(text, at, shown)
         if character.isspace() or box is None:
             _close(run, words)
+            continue
+        if not character:
             continue
         if run and _apart(run[-1].box, box):
             _close(run, words)
@@ -42,6 +44,18 @@ def words_of(page: pdfium.PdfPage) -> tuple[Word, ...]:
         run.append(Symbol(text=character, box=box, confidence=1.0))
     _close(run, words)
     return tuple(words)
+
+
+def _character(text: pdfium.PdfTextPage, at: int) -> str:
+    """The character at a place: one of two halves (UTF-16) is put together at the first, and nothing at the second."""
+    code = raw.FPDFText_GetUnicode(text, at) or 32
+    if not 0xD800 <= code <= 0xDFFF:
+        return chr(code)
+    before = raw.FPDFText_GetUnicode(text, at - 1) if at else 0
+    after = raw.FPDFText_GetUnicode(text, at + 1) if at + 1 < text.count_chars() else 0
+    if code < 0xDC00 and 0xDC00 <= after <= 0xDFFF:
+        return chr(0x10000 + ((code - 0xD800) << 10) + (after - 0xDC00))
+    return "" if code >= 0xDC00 and 0xD800 <= before < 0xDC00 else "�"
 
 
 def to_shown(page: pdfium.PdfPage) -> Affine:

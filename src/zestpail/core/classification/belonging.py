@@ -1,0 +1,83 @@
+"""How sure it is that a document is of the type with the highest score, and not of another one or of none.
+
+A few samples tell nothing of their own error, so it was learned from many classifiers with few samples of other papers
+(``python -m training.classification``): how a document lies among the samples of a type that it is, or is not, of.
+"""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib import resources
+from math import exp
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zestpail.core.classification.bag import BLOCKS, LARGE, TOP, Bag
+from zestpail.core.classification.concepts import BEGINNINGS
+from zestpail.core.classification.space import Placed
+from zestpail.core.classification.taught import Scores, Taught
+from zestpail.core.learning.forest import Forest
+
+Facts = dict[str, float]
+
+
+def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores) -> Facts:
+    """What tells whether the highest score is right."""
+    order = np.argsort(-scores)
+    best = int(order[0])
+    own = np.array([row.type == best for row in taught.rows])
+    if not own.any():
+        return {}
+    second = float(scores[order[1]]) if len(order) > 1 else 0.0
+    facts = {
+        "score": float(scores[best]), "margin": float(scores[best]) - second, "known": placed.known,
+        "types": float(len(taught.keys)), "samples": float(own.sum()),
+    }  # fmt: skip
+    space, table = taught.space, taught.table[:, placed.columns]
+    parts = {block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
+             for block in BLOCKS}  # fmt: skip
+    parts["form"] = _within(placed.columns, space.form_at, space.width)
+    for name, part in (("all", np.ones(len(placed.columns), bool)), *parts.items()):
+        alike = _cosines(table[:, part], placed.values[part], taught.lengths[name])
+        facts[f"near {name}"], facts[f"mean {name}"] = float(alike[own].max()), float(alike[own].mean())
+        facts[f"others {name}"] = float(alike[~own].max()) if not own.all() else 0.0
+    facts["mean beside samples"] = facts["mean all"] - taught.alike_among[best]
+    titles, known = _titles(bag), set().union(*(_titles(row.bag) for row in taught.rows if row.type == best))
+    facts["titles"], facts["titles known"] = float(len(titles)), float(len(titles & known))
+    facts["titles foreign"] = float(len(titles - known))
+    facts["words"] = min(len(bag.tokens["words"]) / 100, 4.0)
+    return facts
+
+
+def likely(facts: Facts) -> float:
+    """How likely the highest score is right, in [0, 1]."""
+    return float(1 / (1 + exp(-float(_forest().log_odds([facts])[0]))))
+
+
+def _titles(bag: Bag) -> set[str]:
+    """The kinds of paper that its headings name."""
+    return {
+        concept
+        for token in bag.tokens["concepts"]
+        for mark in (LARGE, TOP)
+        if token.startswith(mark) and (concept := token.removeprefix(mark)) in BEGINNINGS
+    }
+
+
+def _within(columns: NDArray[np.int32], start: int, end: int) -> NDArray[np.bool_]:
+    return (columns >= start) & (columns < end)
+
+
+def _cosines(
+    rows: NDArray[np.float32], values: NDArray[np.float32], lengths: NDArray[np.float32]
+) -> NDArray[np.float32]:
+    own = max(float(np.linalg.norm(values)), 1e-6)
+    return np.asarray(rows @ values / (lengths * own), np.float32)
+
+
+@cache
+def _forest() -> Forest:
+    text = (resources.files("zestpail.core.classification") / "belonging.json").read_text("utf-8")
+    return Forest.model_validate(json.loads(text))

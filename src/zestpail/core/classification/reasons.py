@@ -1,0 +1,98 @@
+"""Why a document is taken for a type: the words and features that weighed most, for it and against it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict
+
+from zestpail.core.classification.bag import LARGE, TOP, Bag
+from zestpail.core.classification.concepts import in_words, spoken
+from zestpail.core.classification.page_sketch import PageSketch
+from zestpail.core.classification.taught import CUE, Taught
+
+MOST = 4
+"""Reasons for and against that are told."""
+LEAST = 0.004
+"""What a reason must add to a score to be told."""
+
+
+class Reason(BaseModel):
+    """One thing that weighed."""
+
+    model_config = ConfigDict(frozen=True)
+
+    speaks: Literal["for", "against"]
+    message: str
+    words: tuple[str, ...] = ()
+    """Folded words of the page that it speaks of, to be marked there."""
+    weight: float
+
+
+def reasons_for(
+    taught: Taught, bag: Bag, pages: Sequence[PageSketch], best: int, second: int | None
+) -> tuple[Reason, ...]:
+    """What made the one type likelier than the next one, heaviest first; what spoke against it after that."""
+    found = [*_by_cues(taught, pages, best)]
+    placed = taught.place(bag)
+    if placed is not None and best in taught.with_samples and len(taught.with_samples) > 1:
+        at = taught.with_samples.index(best)
+        weights = taught.fit.weights[placed.columns, at]
+        if second is not None and second in taught.with_samples:
+            weights = weights - taught.fit.weights[placed.columns, taught.with_samples.index(second)]
+        parts = placed.values * weights
+        found += _by_columns(taught, pages, placed.columns, parts)
+    speaking = sorted((r for r in found if r.speaks == "for"), key=lambda r: -r.weight)[:MOST]
+    against = sorted((r for r in found if r.speaks == "against"), key=lambda r: -r.weight)[:MOST]
+    return (*speaking, *against)
+
+
+def _by_columns(
+    taught: Taught, pages: Sequence[PageSketch], columns: NDArray[np.int32], parts: NDArray[np.float32]
+) -> list[Reason]:
+    """What single tokens add, the same word in several blocks taken together; what the form adds as one thing."""
+    by_word: dict[tuple[str, str], float] = {}
+    form = 0.0
+    for column, part in zip(columns, parts, strict=True):
+        if column >= taught.space.form_at:
+            form += float(part)
+            continue
+        block, token = taught.space.tokens[int(column)]
+        bare = token.removeprefix(LARGE).removeprefix(TOP)
+        kind = "concept" if block == "concepts" else "word"
+        by_word[kind, bare] = by_word.get((kind, bare), 0.0) + float(part)
+    told = [_told(kind, bare, part, pages) for (kind, bare), part in by_word.items() if abs(part) >= LEAST]
+    if abs(form) >= LEAST:
+        told.append(Reason(speaks="for" if form > 0 else "against", weight=round(abs(form), 4),
+                           message="its layout is like that of the samples" if form > 0
+                           else "its layout is unlike that of the samples"))  # fmt: skip
+    return told
+
+
+def _told(kind: str, bare: str, part: float, pages: Sequence[PageSketch]) -> Reason:
+    speaks: Literal["for", "against"] = "for" if part > 0 else "against"
+    if kind == "word":
+        return Reason(speaks=speaks, message=f"it says “{bare}”", words=(bare,), weight=round(abs(part), 4))
+    said = list(dict.fromkeys(
+        text for page in pages for words, out in ((page.large, True), (page.top, True), (page.words, False))
+        for text, concept in spoken(words, out) if concept == bare
+    ))  # fmt: skip
+    quoted = ", ".join(f"“{text}”" for text in said[:3])
+    words = tuple(dict.fromkeys(word for text in said[:3] for word in text.split()))
+    return Reason(speaks=speaks, message=f"it speaks of {in_words(bare)}: {quoted}", words=words,
+                  weight=round(abs(part), 4))  # fmt: skip
+
+
+def _by_cues(taught: Taught, pages: Sequence[PageSketch], best: int) -> list[Reason]:
+    told = []
+    for cue in taught.classifier.types[best].cues:
+        text = cue.found(pages)
+        if text:
+            told.append(Reason(speaks=cue.speaks, message=f"the cue “{text}” stands there", words=tuple(text.casefold().split()),
+                               weight=CUE[cue.weight]))  # fmt: skip
+        elif cue.speaks == "for":
+            told.append(Reason(speaks="against", message=f"nothing {cue.sentence}", weight=CUE[cue.weight] / 2))
+    return told

@@ -1,0 +1,146 @@
+"""A classifier that was taught: the scores of every type for a document, and what speaks for how sure they are."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from zestpail.core.classification.bag import BLOCKS, Bag, bag_of_page, joined
+from zestpail.core.classification.model import Classifier
+from zestpail.core.classification.page_sketch import PageSketch
+from zestpail.core.classification.ridge import Fit, fitted
+from zestpail.core.classification.space import Placed, Space
+
+CUE = {"some": 0.35, "much": 0.8}
+"""What a cue adds to a type's score, which is about 1 for the type of a sample and 0 for others."""
+MISSED = 0.5
+"""What a type whose cues are all missing loses, as a share of what the heaviest of them would add."""
+
+Scores = NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Row:
+    """A sample as it is taught with."""
+
+    type: int
+    bag: Bag
+
+
+class Taught:
+    """The types in their order, fitted to their samples. Types without samples have the scores of their cues alone."""
+
+    def __init__(self, classifier: Classifier) -> None:
+        self.classifier = classifier
+        self.keys = tuple(one.key for one in classifier.types)
+        self.rows = _rows(classifier)
+        self.with_samples = sorted({row.type for row in self.rows})
+
+    @cached_property
+    def space(self) -> Space:
+        return Space([row.bag for row in self.rows])
+
+    @cached_property
+    def placed(self) -> list[Placed]:
+        return [self.space.place(row.bag) for row in self.rows]
+
+    @cached_property
+    def table(self) -> NDArray[np.float32]:
+        """The rows as columns of the space."""
+        return np.array([placed.dense(self.space.width) for placed in self.placed], np.float32)
+
+    @cached_property
+    def fit(self) -> Fit:
+        place = {number: at for at, number in enumerate(self.with_samples)}
+        return fitted(self.table, [place[row.type] for row in self.rows], len(place))
+
+    @cached_property
+    def lengths(self) -> dict[str, NDArray[np.float32]]:
+        """By block, and of all together, how long each row is."""
+        space = self.space
+        parts = {"all": (0, space.width), "form": (space.form_at, space.width)}
+        parts |= {block: (space.start[block], space.start[block] + len(space.column[block])) for block in BLOCKS}
+        return {name: np.maximum(np.linalg.norm(self.table[:, start:end], axis=1), 1e-6).astype(np.float32)
+                for name, (start, end) in parts.items()}  # fmt: skip
+
+    @cached_property
+    def alike_among(self) -> dict[int, float]:
+        """By type how alike its samples are on average; of a single sample nothing is known: as alike as all are."""
+        unit = self.table / self.lengths["all"][:, None]
+        alike = unit @ unit.T
+        np.fill_diagonal(alike, np.nan)
+        kinds = np.array([row.type for row in self.rows])
+        usual = float(np.nanmean(alike)) if len(alike) > 1 else 0.0
+        found = {}
+        for kind in self.with_samples:
+            of = np.flatnonzero(kinds == kind)
+            found[kind] = float(np.nanmean(alike[np.ix_(of, of)])) if len(of) > 1 else usual
+        return found
+
+    @cached_property
+    def roles(self) -> dict[int, tuple[NDArray[np.float32], NDArray[np.float32]]]:
+        """By type whose samples have several pages: first pages and following ones, as rows of length 1."""
+        found = {}
+        for number, one in enumerate(self.classifier.types):
+            first = [self._unit(sample.pages[0]) for sample in one.samples]
+            following = [self._unit(page) for sample in one.samples for page in sample.pages[1:]]
+            if following:
+                found[number] = np.array(first, np.float32), np.array(following, np.float32)
+        return found
+
+    def _unit(self, page: PageSketch) -> NDArray[np.float32]:
+        placed = self.space.place(bag_of_page(page))
+        return placed.dense(self.space.width) / max(float(np.linalg.norm(placed.values)), 1e-6)
+
+    def follows(self, placed: Placed | None) -> NDArray[np.float64]:
+        """For each type how much more a page is like its following pages than like its first ones, in [-1, 1]."""
+        likes = np.zeros(len(self.keys))
+        if placed is None:
+            return likes
+        values = placed.values / max(float(np.linalg.norm(placed.values)), 1e-6)
+        for number, (first, following) in self.roles.items():
+            likes[number] = (following[:, placed.columns] @ values).max() - (first[:, placed.columns] @ values).max()
+        return likes
+
+    def place(self, bag: Bag) -> Placed | None:
+        """Where a bag lies among the samples; None without samples."""
+        return self.space.place(bag) if self.rows else None
+
+    def scores(self, placed: Placed | None, pages: Sequence[PageSketch]) -> Scores:
+        """For each type how much speaks for it: 1 as much as for its own samples, 0 nothing."""
+        scores = np.zeros(len(self.keys), np.float32)
+        if placed is not None and len(self.with_samples) > 1:
+            scores[self.with_samples] = placed.values @ self.fit.weights[placed.columns] + self.fit.base
+        return scores + self.cue_scores(pages)
+
+    def cue_scores(self, pages: Sequence[PageSketch]) -> Scores:
+        """What cues add for each type."""
+        return np.array([cue_score(self.classifier, number, pages) for number in range(len(self.keys))], np.float32)
+
+
+def cue_score(classifier: Classifier, number: int, pages: Sequence[PageSketch]) -> float:
+    """What the cues of one type add."""
+    one = classifier.types[number]
+    if not one.cues or not pages:
+        return 0.0
+    weights = [(CUE[cue.weight], cue.speaks, bool(cue.found(pages))) for cue in one.cues]
+    speak = [weight for weight, speaks, found in weights if speaks == "for" and found]
+    against = sum(weight for weight, speaks, found in weights if speaks == "against" and found)
+    wanted = [weight for weight, speaks, _ in weights if speaks == "for"]
+    missed = MISSED * max(wanted) if wanted and not speak else 0.0
+    return sum(speak) - against - missed
+
+
+def document_bag(pages: Sequence[PageSketch]) -> Bag:
+    """The bag of a document's written pages."""
+    return joined([bag_of_page(page) for page in pages])
+
+
+def _rows(classifier: Classifier) -> list[Row]:
+    return [
+        Row(number, document_bag(sample.pages)) for number, one in enumerate(classifier.types) for sample in one.samples
+    ]

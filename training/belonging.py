@@ -1,0 +1,114 @@
+"""Teaches how sure a type is that a few samples speak for: ``python -m training.belonging KEPT``.
+
+Many small classifiers are taught with a few samples of a few kinds of paper each; papers of these kinds and of others
+are put to them, and it is learned when the type with the highest score was right.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+from collections.abc import Mapping, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+from sklearn.ensemble import HistGradientBoostingClassifier
+
+from training.judge import as_numbers
+from training.kept_readings import kept_papers
+from zestpail.core.classification.belonging import Facts, belonging_facts
+from zestpail.core.classification.model import ClassifiedType, Classifier, Sample, kept_pages
+from zestpail.core.classification.page_sketch import PageSketch, sketch_of
+from zestpail.core.classification.taught import Taught, document_bag
+from zestpail.core.learning.forest import Forest
+
+TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/belonging.json"
+TREES, LEAVES, RATE, LEAST_IN_LEAF = 100, 6, 0.06, 40
+CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 240, 8, 6
+"""Small classifiers; papers of a kind that are put to each; papers that a kind needs to be taught with."""
+SAMPLES = (1, 2, 3, 3, 4, 4, 5, 6)
+ALIKE = (
+    {"bank-statement", "supplier-statement"}, {"order-confirmation", "purchase-order"}, {"packing-list", "delivery-note"},
+    {"package-papers", "thesis", "article", "exam"}, {"flyer", "poster", "slides", "package-papers"},
+    {"application-form", "contract", "certificate"},
+)  # fmt: skip
+"""Kinds that people would hardly tell apart: strangers to each other now and then only."""
+ALIKE_SHOWN = 0.2
+RIGHT, STRANGE, WRONG = 0.5, 0.35, 0.15
+"""What the three kinds of example weigh together in each classifier: right, of no type, of another type."""
+Pages = tuple[PageSketch, ...]
+
+
+@dataclass(frozen=True)
+class Trial:
+    """What one small classifier made of the papers that were put to it."""
+
+    facts: list[Facts]
+    right: NDArray[np.bool_]
+    weight: NDArray[np.float64]
+
+
+def trial(papers: Mapping[str, Sequence[Pages]], seed: int) -> Trial:
+    """Teach a classifier by lot and put papers to it."""
+    lot = random.Random(seed)
+    many = [kind for kind, several in papers.items() if len(several) >= FEWEST]
+    kinds = lot.sample(many, lot.randint(2, min(12, len(many))))
+    count = lot.choice(SAMPLES)
+    samples = {kind: lot.sample(range(len(papers[kind])), count) for kind in kinds}
+    classifier = Classifier(types=tuple(
+        ClassifiedType(key=kind, samples=tuple(
+            Sample(name=str(at), pages=kept_pages(papers[kind][at])) for at in samples[kind]
+        )) for kind in kinds
+    ))  # fmt: skip
+    taught = Taught(classifier)
+    near = set().union(*(group for group in ALIKE if group & set(kinds)))
+    facts, right, strange = [], [], []
+    for kind, several in papers.items():
+        free = [at for at in range(len(several)) if at not in samples.get(kind, ())]
+        for at in lot.sample(free, min(len(free), MOST_OF_A_KIND)):
+            if kind not in kinds and kind in near and lot.random() > ALIKE_SHOWN:
+                continue
+            bag = document_bag(several[at])
+            placed = taught.space.place(bag)
+            scores = taught.scores(placed, several[at])
+            facts.append(belonging_facts(taught, placed, bag, scores))
+            right.append(taught.keys[int(scores.argmax())] == kind)
+            strange.append(kind not in kinds)
+    good, odd = np.array(right), np.array(strange)
+    bad = ~good & ~odd
+    weight = np.where(good, RIGHT / max(good.sum(), 1), np.where(odd, STRANGE / max(odd.sum(), 1), WRONG / max(bad.sum(), 1)))
+    return Trial(facts, good, weight * len(good))
+
+
+def taught(trials: Sequence[Trial]) -> Forest:
+    """What was learned of them."""
+    names = tuple(sorted(trials[0].facts[0]))
+    table = np.array([[facts.get(name, np.nan) for name in names] for one in trials for facts in one.facts])
+    model = HistGradientBoostingClassifier(
+        max_iter=TREES, max_leaf_nodes=LEAVES, learning_rate=RATE, min_samples_leaf=LEAST_IN_LEAF,
+        l2_regularization=5.0, early_stopping=False, random_state=1,
+    )  # fmt: skip
+    model.fit(table, np.concatenate([one.right for one in trials]),
+              sample_weight=np.concatenate([one.weight for one in trials]))  # fmt: skip
+    return as_numbers(model, names)
+
+
+def main(folder: Path) -> None:
+    """Teach from the papers that are kept there."""
+    papers: dict[str, list[Pages]] = {}
+    for paper in kept_papers(folder):
+        sketches = tuple(sketch for page in paper.pages if not (sketch := sketch_of(page)).empty)
+        if sketches:
+            papers.setdefault(paper.kind, []).append(sketches)
+    print({kind: len(several) for kind, several in papers.items()})
+    with ProcessPoolExecutor() as pool:
+        trials = list(pool.map(trial, [papers] * CLASSIFIERS, range(CLASSIFIERS)))
+    TARGET.write_text(taught(trials).model_dump_json(), "utf-8")
+    print(f"{sum(len(one.facts) for one in trials)} papers put to {CLASSIFIERS} classifiers")
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))

@@ -1,0 +1,82 @@
+"""Readings of papers to learn from, kept in a folder: ``python -m training.kept_readings PAPERS KEPT``.
+
+PAPERS has a folder for each kind of paper and in it one for each maker of such papers; of each PDF the first pages are
+read and kept as KEPT/KIND/MAKER/NAME/0001.reading. What learns (piles, belonging) starts from there, again and again.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.page import PageReading, unpacked
+from zestpail.core.reading.read import read_page
+
+MOST_PAGES = 6
+
+
+@dataclass(frozen=True)
+class KeptPaper:
+    """One paper: its kind, who made it, its written pages, and whether the last of them is its last page."""
+
+    kind: str
+    maker: str
+    name: str
+    pages: tuple[PageReading, ...]
+    whole: bool
+
+
+def keep(papers: Path, kept: Path) -> None:
+    """Read every PDF below ``papers`` that is not kept yet."""
+    jobs = [(path, kept / path.relative_to(papers).with_suffix("")) for path in sorted(papers.rglob("*.pdf"))]
+    with ProcessPoolExecutor() as pool:
+        list(pool.map(_keep, *zip(*[job for job in jobs if not job[1].exists()], strict=True)))
+
+
+def _keep(path: Path, target: Path) -> None:
+    data = path.read_bytes()
+    try:
+        count = count_pages(data)
+        read = [read_page(open_page(data, at)).reading for at in range(min(count, MOST_PAGES))]
+    except Unreadable as problem:
+        print(f"{path}: {problem}")
+        return
+    write(target, read, count <= MOST_PAGES)
+
+
+def write(target: Path, pages: Sequence[PageReading], whole: bool) -> None:
+    """Keep the readings of one paper."""
+    target.mkdir(parents=True)
+    for at, page in enumerate(pages, 1):
+        last = ".last" if whole and at == len(pages) else ""
+        (target / f"{at:04}{last}.reading").write_bytes(page.packed())
+
+
+def kept_papers(folder: Path) -> list[KeptPaper]:
+    """All papers that are kept there, in the order of their names."""
+    names = sorted({path.parent for path in folder.rglob("*.reading")})
+    with ProcessPoolExecutor() as pool:
+        return [paper for paper in pool.map(_kept, names, [folder] * len(names), chunksize=8) if paper.pages]
+
+
+def _kept(place: Path, folder: Path) -> KeptPaper:
+    kind, maker, *_ = place.relative_to(folder).parts
+    files = sorted(place.glob("*.reading"))
+    pages = [unpacked(file.read_bytes()) for file in files]
+    written = tuple(page for page in pages if not page.blank and page.words)
+    return KeptPaper(kind, maker, str(place.relative_to(folder)), written, ".last" in files[-1].name)
+
+
+def by_kind(papers: Sequence[KeptPaper]) -> Iterator[tuple[str, list[KeptPaper]]]:
+    """The papers kind by kind."""
+    for kind in sorted({paper.kind for paper in papers}):
+        yield kind, [paper for paper in papers if paper.kind == kind]
+
+
+if __name__ == "__main__":
+    keep(Path(sys.argv[1]), Path(sys.argv[2]))
