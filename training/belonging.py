@@ -27,9 +27,9 @@ from zestpail.core.learning.forest import Forest
 
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/belonging.json"
 TREES, LEAVES, RATE, LEAST_IN_LEAF = 100, 6, 0.06, 40
-CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 240, 8, 6
-"""Small classifiers; papers of a kind that are put to each; papers that a kind needs to be taught with."""
-SAMPLES = (1, 2, 3, 3, 4, 4, 5, 6)
+CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 300, 8, 7
+"""Small classifiers; papers of a kind that are put to each; makers that a kind needs to be taught with."""
+SAMPLES = (1, 2, 3, 3, 4, 4, 5)
 ALIKE = (
     {"bank-statement", "supplier-statement"}, {"order-confirmation", "purchase-order"}, {"packing-list", "delivery-note"},
     {"package-papers", "thesis", "article", "exam"}, {"flyer", "poster", "slides", "package-papers"},
@@ -40,6 +40,8 @@ ALIKE_SHOWN = 0.2
 RIGHT, STRANGE, WRONG = 0.5, 0.35, 0.15
 """What the three kinds of example weigh together in each classifier: right, of no type, of another type."""
 Pages = tuple[PageSketch, ...]
+Paper = tuple[str, Pages]
+"""Who made it, and its pages."""
 
 
 @dataclass(frozen=True)
@@ -51,29 +53,31 @@ class Trial:
     weight: NDArray[np.float64]
 
 
-def trial(papers: Mapping[str, Sequence[Pages]], seed: int) -> Trial:
+def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
     """Teach a classifier by lot and put papers to it."""
     lot = random.Random(seed)
-    many = [kind for kind, several in papers.items() if len(several) >= FEWEST]
+    many = [kind for kind, several in papers.items() if len({maker for maker, _ in several}) >= FEWEST]
     kinds = lot.sample(many, lot.randint(2, min(12, len(many))))
     count = lot.choice(SAMPLES)
-    samples = {kind: lot.sample(range(len(papers[kind])), count) for kind in kinds}
+    samples = {kind: _of_makers(papers[kind], count, lot) for kind in kinds}
     classifier = Classifier(types=tuple(
         ClassifiedType(key=kind, samples=tuple(
-            Sample(name=str(at), pages=kept_pages(papers[kind][at])) for at in samples[kind]
+            Sample(name=str(at), pages=kept_pages(papers[kind][at][1])) for at in samples[kind]
         )) for kind in kinds
     ))  # fmt: skip
     taught = Taught(classifier)
     near = set().union(*(group for group in ALIKE if group & set(kinds)))
     facts, right, strange = [], [], []
     for kind, several in papers.items():
-        free = [at for at in range(len(several)) if at not in samples.get(kind, ())]
+        seen = {several[at][0] for at in samples.get(kind, ())}
+        free = [at for at, (maker, _) in enumerate(several) if maker not in seen]
         for at in lot.sample(free, min(len(free), MOST_OF_A_KIND)):
             if kind not in kinds and kind in near and lot.random() > ALIKE_SHOWN:
                 continue
-            bag = document_bag(several[at])
+            _, pages = several[at]
+            bag = document_bag(pages)
             placed = taught.space.place(bag)
-            scores = taught.scores(placed, several[at])
+            scores = taught.scores(placed, pages)
             facts.append(belonging_facts(taught, placed, bag, scores))
             right.append(taught.keys[int(scores.argmax())] == kind)
             strange.append(kind not in kinds)
@@ -81,6 +85,12 @@ def trial(papers: Mapping[str, Sequence[Pages]], seed: int) -> Trial:
     bad = ~good & ~odd
     weight = np.where(good, RIGHT / max(good.sum(), 1), np.where(odd, STRANGE / max(odd.sum(), 1), WRONG / max(bad.sum(), 1)))
     return Trial(facts, good, weight * len(good))
+
+
+def _of_makers(several: Sequence[Paper], count: int, lot: random.Random) -> list[int]:
+    """Numbers of so many papers, each of another maker: what is put to it then is of makers not seen."""
+    makers = lot.sample(sorted({maker for maker, _ in several}), count)
+    return [lot.choice([at for at, (maker, _) in enumerate(several) if maker == one]) for one in makers]
 
 
 def taught(trials: Sequence[Trial]) -> Forest:
@@ -98,11 +108,11 @@ def taught(trials: Sequence[Trial]) -> Forest:
 
 def main(folder: Path) -> None:
     """Teach from the papers that are kept there."""
-    papers: dict[str, list[Pages]] = {}
+    papers: dict[str, list[Paper]] = {}
     for paper in kept_papers(folder):
         sketches = tuple(sketch for page in paper.pages if not (sketch := sketch_of(page)).empty)
         if sketches:
-            papers.setdefault(paper.kind, []).append(sketches)
+            papers.setdefault(paper.kind, []).append((paper.maker, sketches))
     print({kind: len(several) for kind, several in papers.items()})
     with ProcessPoolExecutor() as pool:
         trials = list(pool.map(trial, [papers] * CLASSIFIERS, range(CLASSIFIERS)))

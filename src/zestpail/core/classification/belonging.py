@@ -43,7 +43,11 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores) ->
         alike = _cosines(table[:, part], placed.values[part], taught.lengths[name])
         facts[f"near {name}"], facts[f"mean {name}"] = float(alike[own].max()), float(alike[own].mean())
         facts[f"others {name}"] = float(alike[~own].max()) if not own.all() else 0.0
-    facts["mean beside samples"] = facts["mean all"] - taught.alike_among[best]
+    usual = taught.usual[best]
+    facts["mean beside samples"] = facts["mean all"] - usual.mean
+    facts["near beside samples"] = facts["near all"] - usual.near
+    facts["score beside samples"] = facts["score"] - usual.score
+    facts["usual score"], facts["usual mean"] = usual.score, usual.mean
     titles, known = _titles(bag), set().union(*(_titles(row.bag) for row in taught.rows if row.type == best))
     facts["titles"], facts["titles known"] = float(len(titles)), float(len(titles & known))
     facts["titles foreign"] = float(len(titles - known))

@@ -31,6 +31,18 @@ class Row:
     bag: Bag
 
 
+@dataclass(frozen=True)
+class Usual:
+    """How the samples of a type lie among each other."""
+
+    mean: float
+    """How alike two of them are, cosine."""
+    near: float
+    """How alike one and the nearest other one are."""
+    score: float
+    """The score of one for the type, had it not been among them."""
+
+
 class Taught:
     """The types in their order, fitted to their samples. Types without samples have the scores of their cues alone."""
 
@@ -68,17 +80,23 @@ class Taught:
                 for name, (start, end) in parts.items()}  # fmt: skip
 
     @cached_property
-    def alike_among(self) -> dict[int, float]:
-        """By type how alike its samples are on average; of a single sample nothing is known: as alike as all are."""
+    def usual(self) -> dict[int, Usual]:
+        """By type how its samples lie among each other; a single sample is taken to be as alike as all are."""
         unit = self.table / self.lengths["all"][:, None]
         alike = unit @ unit.T
         np.fill_diagonal(alike, np.nan)
         kinds = np.array([row.type for row in self.rows])
-        usual = float(np.nanmean(alike)) if len(alike) > 1 else 0.0
+        everything = float(np.nanmean(alike)) if len(alike) > 1 else 0.0
         found = {}
-        for kind in self.with_samples:
+        for place, kind in enumerate(self.with_samples):
             of = np.flatnonzero(kinds == kind)
-            found[kind] = float(np.nanmean(alike[np.ix_(of, of)])) if len(of) > 1 else usual
+            among = alike[np.ix_(of, of)]
+            several = len(of) > 1
+            found[kind] = Usual(
+                mean=float(np.nanmean(among)) if several else everything,
+                near=float(np.nanmax(among, axis=1).mean()) if several else everything,
+                score=float(self.fit.without[of, place].mean()) if several else 0.5,
+            )
         return found
 
     @cached_property
