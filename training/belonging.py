@@ -83,7 +83,9 @@ def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
             strange.append(kind not in kinds)
     good, odd = np.array(right), np.array(strange)
     bad = ~good & ~odd
-    weight = np.where(good, RIGHT / max(good.sum(), 1), np.where(odd, STRANGE / max(odd.sum(), 1), WRONG / max(bad.sum(), 1)))
+    weight = np.where(
+        good, RIGHT / max(good.sum(), 1), np.where(odd, STRANGE / max(odd.sum(), 1), WRONG / max(bad.sum(), 1))
+    )
     return Trial(facts, good, weight * len(good))
 
 

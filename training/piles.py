@@ -6,6 +6,7 @@ first page of one paper after the last of another does not, above all where one 
 
 from __future__ import annotations
 
+import itertools
 import random
 import sys
 from collections import defaultdict
@@ -37,7 +38,7 @@ def examples(papers: Sequence[tuple[KeptPaper, list[PageTies]]], seed: int = 1) 
         makers[paper.maker].append((paper, ties))
     ends = [(paper, ties) for paper, ties in papers if paper.whole]
     for paper, ties in papers:
-        for before, page in zip(ties, ties[1:], strict=False):
+        for before, page in itertools.pairwise(ties):
             yield facts_between(before, page), True, 1.0
         for _ in range(GAPS if len(ties) > 2 else 0):
             at = lot.randrange(len(ties) - 2)
@@ -76,7 +77,9 @@ def main(folder: Path) -> None:
     tried = list(examples([one for one in papers if one[0].maker in aside], seed=3))
     says = learned.log_odds([facts for facts, _, _ in tried]) > 0
     right = sum(bool(said) == joined for said, (_, joined, _) in zip(says, tried, strict=True))
-    print(f"{len(papers)} papers of {len(makers)} makers; of {len(aside)} makers set aside {right} of {len(tried)} pairs right")
+    print(
+        f"{len(papers)} papers of {len(makers)} makers; of {len(aside)} makers set aside {right} of {len(tried)} pairs right"
+    )
     TARGET.write_text(taught(list(examples(papers))).model_dump_json(), "utf-8")
 
 

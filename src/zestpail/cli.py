@@ -155,9 +155,16 @@ def classify(
 
 @app.command()
 def evaluate(
-    folder: Annotated[Path, typer.Argument(help="Files with their truth beside them, as NAME.truth.json; for a classifier a folder per type.")],
+    folder: Annotated[
+        Path,
+        typer.Argument(
+            help="Files with their truth beside them, as NAME.truth.json; for a classifier a folder per type."
+        ),
+    ],
     kind: Annotated[str, typer.Option("--type", help="A starter or type by its key, or a file.")] = "",
-    classifier: Annotated[Path | None, typer.Option("--classifier", help="Measure a classifier instead; its file.")] = None,
+    classifier: Annotated[
+        Path | None, typer.Option("--classifier", help="Measure a classifier instead; its file.")
+    ] = None,
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
 ) -> None:

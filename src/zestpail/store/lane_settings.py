@@ -14,6 +14,7 @@ from zestpail.core.writing.file_names import Naming
 from zestpail.core.writing.notes import NotesOut
 from zestpail.delivery import AnyDestination, FolderDestination, LaneDestination, MailDestination
 from zestpail.store.lane_settings_1 import FORMAT_1, upgraded
+from zestpail.store.sorting_settings import Sorting
 
 
 class TypeUsed(BaseModel):
@@ -35,7 +36,9 @@ class LaneSettings(BaseModel):
     """Key of the document type that reads what arrives."""
     revision: int = 1
     other_types: tuple[TypeUsed, ...] = ()
-    """Types that sheets may name for single documents."""
+    """Types that sheets may name for single documents, and that documents are sorted into."""
+    sorting: Sorting | None = None
+    """How it is told what documents are; None where all are of the lane's own type."""
     separation: Separation = Separation()
     """How what arrives is split into documents."""
     cleaning: Cleaning = Cleaning()
@@ -95,6 +98,24 @@ class LaneSettings(BaseModel):
     def may_mail(self, address: str) -> bool:
         """Whether a sheet may have documents sent there."""
         return self.mail is not None and self.mail.allows(address)
+
+    @property
+    def known_at_once(self) -> bool:
+        """Whether it is known before reading what a document is: each file is one, of the lane's own type."""
+        return self.separation.each_file and self.sorting is None
+
+    def of_type(self, type_key: str) -> LaneSettings:
+        """The settings as they hold for documents of that type: its own thresholds and destinations."""
+        own = self.sorting.of(type_key) if self.sorting else None
+        if own is None:
+            return self
+        changed: dict[str, Any] = {
+            name: value for name in ("review_below", "review_others_below") if (value := getattr(own, name)) is not None
+        }
+        if own.destinations is not None:
+            there = tuple(one for one in self.destinations if one.id in own.destinations)
+            changed |= {"destinations": there} if there else {}
+        return self.model_copy(update=changed)
 
     def used(self, type_key: str) -> TypeUsed | None:
         """The type of that name among those that the lane reads with; no name means its own."""

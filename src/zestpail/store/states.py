@@ -26,10 +26,12 @@ class PageState(StrEnum):
 class DocumentState(StrEnum):
     """reading → review ⇄ settled → delivered; settled → stuck → settled; reading → unreadable.
 
-    reading | review ⇄ dissolved: all of its pages went to other documents.
+    reading → sorting → reading: a person says what it is, or where it begins.
+    reading | sorting | review ⇄ dissolved: all of its pages went to other documents.
     """
 
     READING = "reading"
+    SORTING = "sorting"
     UNREADABLE = "unreadable"
     REVIEW = "review"
     SETTLED = "settled"

@@ -10,6 +10,7 @@ from sqlalchemy import text as sql
 from sqlmodel import Field, SQLModel
 
 from zestpail.core.checks.control_total import ControlTotal
+from zestpail.core.classification.pile import Sorted
 from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.kinds import Style
 from zestpail.core.reading.preparation.edits import PageEdits
@@ -19,6 +20,7 @@ from zestpail.delivery import AnyPlan, Receipt
 from zestpail.store.columns import json_column, moment, states, typed_column
 from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.sample_page import SamplePage
 from zestpail.store.states import (
     DeliveryState,
     DocumentState,
@@ -104,6 +106,26 @@ class Lane(SQLModel, table=True):
     counter: int = 0
 
 
+class SortingSample(SQLModel, table=True):
+    """A document that a lane's types are told apart by, or that this is tried on; never changed once it is read."""
+
+    __tablename__ = "sorting_sample"
+
+    id: int | None = Field(default=None, primary_key=True)
+    lane_id: int = Field(foreign_key="lane.id", index=True)
+    type_key: str
+    """The type that it was said to be of."""
+    name: str
+    blob: str = ""
+    """Its file; empty where it was taken over as it was read."""
+    role: SampleRole = states(SampleRole, SampleRole.TRAINING)
+    state: SampleState = states(SampleState, SampleState.WAITING)
+    problem: str | None = None
+    pages: tuple[SamplePage, ...] = typed_column(tuple[SamplePage, ...], tuple)
+    person_id: int | None = Field(default=None, foreign_key="person.id")
+    added_at: datetime = moment(default_now=True)
+
+
 class LaneTrial(SQLModel, table=True):
     """A letter tried on a file; what came of it is only told, never delivered."""
 
@@ -168,6 +190,8 @@ class Document(SQLModel, table=True):
     """By table: where it lies on the pages, its dividers, and the lines that are no rows; its rows are kept apart."""
     origin: DocumentOrigin = typed_column(DocumentOrigin, DocumentOrigin)
     """How it was split out of a stack, and what sheets said of it."""
+    sorted: Sorted | None = typed_column(Sorted, None)
+    """What it was taken for by its look; None where nobody had to tell."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
     held_at: datetime | None = moment()
     settled_by_id: int | None = Field(default=None, foreign_key="person.id")

@@ -16,7 +16,8 @@ from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents import page_readings
 from zestpail.desk.intake import scanning
 from zestpail.desk.lanes import trials
-from zestpail.desk.pipeline import extract, reading, split
+from zestpail.desk.lanes.sorting import samples as sorting_samples
+from zestpail.desk.pipeline import extract, reading, sort, split
 from zestpail.desk.types import samples
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
@@ -80,6 +81,15 @@ def split_file(context: JobContext, file_id: int) -> None:
         split.separate_file(here()[1], file_id)
 
 
+@steps.task(name="sort", queue=QUEUE, retry=_again, pass_context=True)
+def sort_document(context: JobContext, document_id: int) -> None:
+    """Tell what a document is whose pages were changed by hand."""
+    if too_often(context):
+        sort.ask_person(here()[1], document_id)
+    else:
+        sort.sort_document(here()[1], document_id)
+
+
 @steps.task(name="try_lane", queue=QUEUE, retry=_again, pass_context=True)
 def try_lane(context: JobContext, trial_id: int) -> None:
     """See what a lane's letter would do with a file."""
@@ -115,6 +125,15 @@ def read_sample_page(context: JobContext, page_id: int) -> None:
         samples.finish_sample_page(here()[1], page_id, problem)
     else:
         samples.read_sample_page(here()[1], page_id)
+
+
+@steps.task(name="read_sorting_sample", queue=QUEUE, retry=_again, pass_context=True)
+def read_sorting_sample(context: JobContext, sample_id: int) -> None:
+    """Read a sample that a lane's types are told apart by."""
+    if too_often(context):
+        sorting_samples.refuse_sample(here()[1], sample_id, "Reading it broke off several times; it may be damaged.")
+    else:
+        sorting_samples.read_sample(here()[1], sample_id)
 
 
 @steps.task(name="deliver", queue=QUEUE, retry=_again, pass_context=True)

@@ -23,11 +23,13 @@ from zestpail.core.learning.forest import Forest
 Facts = dict[str, float]
 
 
-def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores) -> Facts:
-    """What tells whether the highest score is right."""
+def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores, without: int | None = None) -> Facts:
+    """What tells whether the highest score is right; ``without`` the sample of that row, if it is the one asked for."""
     order = np.argsort(-scores)
     best = int(order[0])
-    own = np.array([row.type == best for row in taught.rows])
+    counts = np.array([number != without for number in range(len(taught.rows))])
+    own = np.array([row.type == best for row in taught.rows]) & counts
+    others = ~own & counts
     if not own.any():
         return {}
     second = float(scores[order[1]]) if len(order) > 1 else 0.0
@@ -36,19 +38,22 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores) ->
         "types": float(len(taught.keys)), "samples": float(own.sum()),
     }  # fmt: skip
     space, table = taught.space, taught.table[:, placed.columns]
-    parts = {block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
+    parts: dict[str, NDArray[np.bool_]] = {block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
              for block in BLOCKS}  # fmt: skip
     parts["form"] = _within(placed.columns, space.form_at, space.width)
     for name, part in (("all", np.ones(len(placed.columns), bool)), *parts.items()):
         alike = _cosines(table[:, part], placed.values[part], taught.lengths[name])
         facts[f"near {name}"], facts[f"mean {name}"] = float(alike[own].max()), float(alike[own].mean())
-        facts[f"others {name}"] = float(alike[~own].max()) if not own.all() else 0.0
+        facts[f"others {name}"] = float(alike[others].max()) if others.any() else 0.0
     usual = taught.usual[best]
     facts["mean beside samples"] = facts["mean all"] - usual.mean
     facts["near beside samples"] = facts["near all"] - usual.near
     facts["score beside samples"] = facts["score"] - usual.score
     facts["usual score"], facts["usual mean"] = usual.score, usual.mean
-    titles, known = _titles(bag), set().union(*(_titles(row.bag) for row in taught.rows if row.type == best))
+    titles, known = (
+        _titles(bag),
+        set().union(*(_titles(row.bag) for row, counted in zip(taught.rows, own, strict=True) if counted)),
+    )
     facts["titles"], facts["titles known"] = float(len(titles)), float(len(titles & known))
     facts["titles foreign"] = float(len(titles - known))
     facts["words"] = min(len(bag.tokens["words"]) / 100, 4.0)

@@ -68,7 +68,8 @@ def _places(pages: Sequence[PageSketch], where: Where) -> list[tuple[str, ...]]:
 def _stands(wanted: tuple[str, ...], words: tuple[str, ...]) -> bool:
     first, length = wanted[0], len(wanted)
     return any(
-        _same(first, word) and all(_same(one, other) for one, other in zip(wanted, words[at : at + length], strict=False))
+        _same(first, word)
+        and all(_same(one, other) for one, other in zip(wanted, words[at : at + length], strict=False))
         for at, word in enumerate(words[: len(words) - length + 1])
     )
 

@@ -6,8 +6,6 @@ all of its pages, so a page in doubt is decided by its neighbours.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -21,17 +19,12 @@ FAR = 12.0
 """No pair of pages is surer than this."""
 
 
-def best_cut(
-    first: NDArray[np.float64],
-    following: NDArray[np.float64],
-    joined: NDArray[np.float64],
-    begins: Sequence[bool | None] = (),
-) -> list[int]:
+def best_cut(first: NDArray[np.float64], following: NDArray[np.float64], joined: NDArray[np.float64]) -> list[int]:
     """The numbers of the pages at which documents begin, the first one among them.
 
     ``first`` and ``following`` have for each page and type (the last column: none of them) the logarithm of how well the
     page fits as such a page of the type; ``joined`` has for each page but the first the logarithm of the odds that it
-    goes on with what comes before. ``begins`` says of pages that it is settled whether something begins there.
+    goes on with what comes before.
     """
     count = len(first)
     if not count:
@@ -39,14 +32,9 @@ def best_cut(
     joined = np.clip(joined, -FAR, FAR)
     best, back = first[0].copy(), np.zeros(first.shape, np.int32)
     for at in range(1, count):
-        settled = begins[at] if len(begins) > at else None
         on = best + following[at] - np.log1p(np.exp(-joined[at - 1]))
         before = int(best.argmax())
         anew = best[before] + first[at] - np.log1p(np.exp(joined[at - 1]))
-        if settled is True:
-            on = np.full_like(on, -np.inf)
-        elif settled is False:
-            anew = np.full_like(anew, -np.inf)
         cut = anew > on
         back[at] = np.where(cut, before, -1)
         best = np.where(cut, anew, on)

@@ -13,6 +13,7 @@ from zestpail.core.classification.belonging import belonging_facts, likely
 from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.page_sketch import PageSketch
 from zestpail.core.classification.reasons import Reason, reasons_for
+from zestpail.core.classification.space import Placed
 from zestpail.core.classification.taught import CUE, Scores, Taught
 
 SURE, KNOWN = 0.8, 0.4
@@ -65,18 +66,31 @@ def decide(taught: Taught, bag: Bag, pages: Sequence[PageSketch]) -> Decision:
         return Decision(type=UNKNOWN, confidence=1.0, state="unknown")
     placed = taught.place(bag)
     scores = taught.scores(placed, pages)
+    return _decision(taught, bag, pages, scores, _certain(taught, placed, bag, pages, scores))
+
+
+def decide_without(taught: Taught, number: int, pages: Sequence[PageSketch]) -> Decision:
+    """What the sample of that row would be taken for, were it not among the samples."""
+    row = taught.rows[number]
+    placed, scores = taught.left_out(number, pages)
+    return _decision(taught, row.bag, pages, scores, _certain(taught, placed, row.bag, pages, scores, number))
+
+
+def _certain(
+    taught: Taught, placed: Placed | None, bag: Bag, pages: Sequence[PageSketch], scores: Scores,
+    without: int | None = None,
+) -> float:  # fmt: skip
+    """How likely the highest score is right."""
     best = int(scores.argmax())
-    if placed is not None and best in taught.with_samples and len(taught.with_samples) > 1:
-        certain = likely(belonging_facts(taught, placed, bag, scores))
-        certain = _with_cues(certain, taught.cue_scores(pages)[best])
-    else:
-        certain = _by_cues(scores)
-    return _decision(taught, bag, pages, scores, certain)
+    facts = (
+        belonging_facts(taught, placed, bag, scores, without)
+        if placed is not None and best in taught.with_samples and len(taught.with_samples) > 1
+        else {}
+    )
+    return _with_cues(likely(facts), taught.cue_scores(pages)[best]) if facts else _by_cues(scores)
 
 
-def _decision(
-    taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Scores, certain: float
-) -> Decision:
+def _decision(taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Scores, certain: float) -> Decision:
     shares = np.exp(SHARP * (scores - scores.max()))
     order = [int(at) for at in np.argsort(-scores)]
     best = order[0]

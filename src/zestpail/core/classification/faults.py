@@ -35,7 +35,9 @@ def _of_types(classifier: Classifier) -> Iterator[str]:
 def _of_cues(classifier: Classifier) -> Iterator[str]:
     for one in classifier.types:
         for cue in one.cues:
-            fits = {other.key: sum(bool(cue.found(sample.pages)) for sample in other.samples) for other in classifier.types}
+            fits = {
+                other.key: sum(bool(cue.found(sample.pages)) for sample in other.samples) for other in classifier.types
+            }
             full = [other for other in classifier.types if other.samples and fits[other.key] == len(other.samples)]
             with_samples = [other for other in classifier.types if other.samples]
             if cue.speaks == "for" and len(with_samples) > 1 and len(full) == len(with_samples):

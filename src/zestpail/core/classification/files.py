@@ -13,7 +13,7 @@ from zestpail.core.classification.model import Classifier
 from zestpail.core.classification.reasons import Reason
 from zestpail.core.classification.stack import classify_stack
 from zestpail.core.classification.taught import Taught
-from zestpail.core.extraction.files import shown_path
+from zestpail.core.reading.processes import shown_path
 
 
 class ClassifiedRecord(BaseModel):

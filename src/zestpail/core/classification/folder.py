@@ -11,10 +11,10 @@ from pathlib import Path
 
 from zestpail.core.classification.model import UNKNOWN, ClassifiedType, Classifier, Sample, kept_pages
 from zestpail.core.classification.page_ties import PageTies, ties_of
-from zestpail.core.extraction.files import reading_processes
 from zestpail.core.problems import Unreadable, why_unread
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading
+from zestpail.core.reading.processes import reading_processes
 from zestpail.core.reading.read import read_page
 
 HIDDEN = re.compile(r"^[.~]|\.(json|txt|md|csv)$", re.IGNORECASE)
@@ -77,7 +77,9 @@ def sample_files(folder: Path) -> dict[str, list[Path]]:
         if place.is_dir() and not place.name.startswith(".")
     }
     if not any(found.values()):
-        raise Unreadable(f"In {folder} there is no sub-folder with samples. Make one for each type; its name is the type's key.")
+        raise Unreadable(
+            f"In {folder} there is no sub-folder with samples. Make one for each type; its name is the type's key."
+        )
     return found
 
 
@@ -89,14 +91,18 @@ def teach_folder(folder: Path) -> tuple[Classifier, list[str]]:
     for name, paths in files.items():
         samples = []
         for done in (read[path] for path in paths):
-            pages = kept_pages(tuple(ties.sketch for page, ties in zip(done.pages, done.ties, strict=True) if not page.blank))
+            pages = kept_pages(
+                tuple(ties.sketch for page, ties in zip(done.pages, done.ties, strict=True) if not page.blank)
+            )
             if done.problem:
                 aside.append(f"{name}/{done.path.name} is left aside: {done.problem}")
             elif not pages:
                 aside.append(f"{name}/{done.path.name} is left aside: nothing is written on it.")
             else:
                 samples.append(Sample(name=done.path.name[:300], pages=pages))
-        types.append(ClassifiedType(key=key_of(name), name=name if key_of(name) != name else "", samples=tuple(samples)))
+        types.append(
+            ClassifiedType(key=key_of(name), name=name if key_of(name) != name else "", samples=tuple(samples))
+        )
     return Classifier(types=tuple(types)), aside
 
 

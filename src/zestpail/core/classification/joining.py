@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 from collections.abc import Sequence
 from functools import cache
@@ -21,7 +22,7 @@ def joins(pages: Sequence[PageTies]) -> NDArray[np.float64]:
     """For each page but the first the logarithm of the odds that it goes on with the document before it."""
     if len(pages) < 2:
         return np.zeros(0)
-    facts = [facts_between(before, page) for before, page in zip(pages, pages[1:], strict=False)]
+    facts = [facts_between(before, page) for before, page in itertools.pairwise(pages)]
     return _forest().log_odds(facts) + PRIOR
 
 

@@ -54,7 +54,7 @@ class PageSketch(BaseModel):
 
     def ink(self) -> NDArray[np.float32]:
         """The coarse picture, shares of ink in [0, 1]; empty where the reading has no picture."""
-        return np.array([int(digit, 16) for digit in self.picture], np.float32) / 15
+        return np.array([int(digit, 16) / 15 for digit in self.picture], np.float32)
 
 
 def sketch_of(page: PageReading) -> PageSketch:
@@ -62,7 +62,7 @@ def sketch_of(page: PageReading) -> PageSketch:
     words = [word for word in page.words if word.text.strip()]
     boxes = np.array([word.box for word in words], np.float32).reshape(-1, 4)
     heights = boxes[:, 3] - boxes[:, 1]
-    usual = float(np.median(heights)) if len(words) else 0.0
+    usual = float(np.median(heights)) if words else 0.0
     tall = max(page.height, 1.0)
     large, top = heights > LARGE * usual, boxes[:, 1] < TOP * tall
     foot = boxes[:, 1] > FOOT * tall

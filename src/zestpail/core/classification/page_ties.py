@@ -19,7 +19,8 @@ from zestpail.core.reading.page import PageReading, Word
 EDGE = 0.09
 """The share of the page's height that is head or foot."""
 _COUNTER = re.compile(
-    r"(?<![\w.,/-])(\d{1,3})\s?(?:/|of|von|de|sur|di|van|av|af|z|ze|iz|din|da|/\s|\()\s?(\d{1,3})(?![\w.,/-])", re.IGNORECASE
+    r"(?<![\w.,/-])(\d{1,3})\s?(?:/|of|von|de|sur|di|van|av|af|z|ze|iz|din|da|/\s|\()\s?(\d{1,3})(?![\w.,/-])",
+    re.IGNORECASE,
 )
 _SAID = re.compile(
     r"\b(?:page|seite|blatt|pag|pagina|página|p|side|sida|sivu|strona|str|strana|oldal|sayfa|sheet|folio|feuille|hoja|foglio)"
@@ -86,7 +87,7 @@ def ties_of(page: PageReading, sketch: PageSketch | None = None) -> PageTies:
         highest=min((word.box.y0 for word in words), default=0.0) / tall,
         lowest=max((word.box.y1 for word in body), default=0.0) / tall,
         opens_inside=bool(body) and _first(body).text[:1].islower(),
-        ends_open=bool(body) and _last(body).text[-1:].isalpha() or bool(body) and _last(body).text[-1:] in ",-;",
+        ends_open=(bool(body) and _last(body).text[-1:].isalpha()) or (bool(body) and _last(body).text[-1:] in ",-;"),
         words=told, titles=frozenset(headings & BEGINNINGS.keys()), greets="letter" in concepts_in(known.words[:120]),
     )  # fmt: skip
 
@@ -183,4 +184,3 @@ def _counts_on(before: PageTies, page: PageTies) -> float:
 def _alike(one: str, other: str) -> float:
     """How alike two texts are, in [0, 1]; -1 where one is empty."""
     return fuzz.ratio(one, other) / 100 if one and other else -1.0
-

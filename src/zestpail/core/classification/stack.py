@@ -41,16 +41,12 @@ class Classified:
 
 
 def classify_stack(
-    taught: Taught, pages: Sequence[PageReading], begins: Sequence[bool | None] = (), ties: Sequence[PageTies] = ()
+    taught: Taught, pages: Sequence[PageReading], ties: Sequence[PageTies] = ()
 ) -> tuple[Classified, ...]:
-    """Cut a pile into documents and say what each is; blank pages belong to none.
-
-    ``begins`` says of pages that it is settled whether a document begins there, for sheets and barcodes say so.
-    """
+    """Cut a pile into documents and say what each is; blank pages belong to none."""
     known = list(ties) or [ties_of(page) for page in pages]
     written = [at for at, page in enumerate(pages) if not page.blank and not known[at].sketch.empty]
-    settled = _over_gaps(begins, written)
-    cut = cut_pages(taught, [known[at] for at in written], settled)
+    cut = cut_pages(taught, [known[at] for at in written])
     ends = [*cut.starts[1:], len(written)]
     return tuple(
         Classified(
@@ -63,19 +59,6 @@ def classify_stack(
     )
 
 
-def _over_gaps(begins: Sequence[bool | None], written: Sequence[int]) -> list[bool | None]:
-    """What is settled of the written pages: what begins at a blank page begins at the next one that is not."""
-    if not begins:
-        return []
-    settled: list[bool | None] = []
-    after = -1
-    for at in written:
-        told = [begins[number] for number in range(after + 1, at + 1)]
-        settled.append(True if True in told else begins[at])
-        after = at
-    return settled
-
-
 @dataclass(frozen=True)
 class Cut:
     starts: list[int]
@@ -84,7 +67,7 @@ class Cut:
     """For each page the logarithm of the odds that it goes on with what comes before, types considered."""
 
 
-def cut_pages(taught: Taught, ties: Sequence[PageTies], settled: Sequence[bool | None] = ()) -> Cut:
+def cut_pages(taught: Taught, ties: Sequence[PageTies]) -> Cut:
     """Where documents begin among written pages."""
     bags = [bag_of_page(page.sketch) for page in ties]
     if not ties:
@@ -98,7 +81,7 @@ def cut_pages(taught: Taught, ties: Sequence[PageTies], settled: Sequence[bool |
     goes_on = _share_going_on(taught)
     first = FIRST * odds + LENGTHS * (np.log(1 - goes_on) - np.log(1 - USUAL)) - ROLE * follows
     following = FOLLOWING * odds + LENGTHS * (np.log(goes_on) - np.log(USUAL)) + ROLE * follows
-    starts = best_cut(first, following, together, settled)
+    starts = best_cut(first, following, together)
     sure = np.concatenate([[0.0], together])
     return Cut(starts, bags, sure)
 
@@ -109,7 +92,7 @@ def _share_going_on(taught: Taught) -> NDArray[np.float64]:
     for one in taught.classifier.types:
         pages, samples = sum(len(sample.pages) for sample in one.samples), len(one.samples)
         shares.append((pages - samples + 0.5) / (pages + 1) if samples else OF_NO_TYPE)
-    return np.clip(np.array([*shares, OF_NO_TYPE]), 0.05, 0.95)
+    return np.asarray(np.clip(np.array([*shares, OF_NO_TYPE]), 0.05, 0.95), np.float64)
 
 
 def _why(before: PageTies, page: PageTies) -> str:

@@ -135,6 +135,22 @@ class Taught:
             scores[self.with_samples] = placed.values @ self.fit.weights[placed.columns] + self.fit.base
         return scores + self.cue_scores(pages)
 
+    def left_out(self, number: int, pages: Sequence[PageSketch]) -> tuple[Placed, Scores]:
+        """Where the sample of a row would lie, and what its scores would be, were it not among the samples.
+
+        Words that it alone has would not be known then.
+        """
+        row, place = self.rows[number], self.placed[number]
+        alone = (np.count_nonzero(self.table[:, place.columns], axis=0) < 2) & (place.columns < self.space.form_at)
+        words = (place.columns < self.space.start["standing_out"]).sum() or 1
+        known = 1 - float(alone[place.columns < self.space.start["standing_out"]].sum()) / float(words)
+        scores = np.zeros(len(self.keys), np.float32)
+        if len(self.with_samples) > 1:
+            scores[self.with_samples] = self.fit.without[number]
+        if sum(other.type == row.type for other in self.rows) < 2:
+            scores[row.type] = min(float(scores[row.type]), 0.0)
+        return Placed(place.columns[~alone], place.values[~alone], known), scores + self.cue_scores(pages)
+
     def cue_scores(self, pages: Sequence[PageSketch]) -> Scores:
         """What cues add for each type."""
         return np.array([cue_score(self.classifier, number, pages) for number in range(len(self.keys))], np.float32)

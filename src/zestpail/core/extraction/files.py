@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import multiprocessing
-import os
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import contextmanager, nullcontext
+from contextlib import nullcontext
 from pathlib import Path
 
 from pydantic import BaseModel
@@ -19,6 +17,7 @@ from zestpail.core.problems import why_unread
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.processes import reading_processes, shown_path
 from zestpail.core.reading.read import Way, look_again, read_page
 from zestpail.core.tables import Row
 
@@ -107,19 +106,6 @@ def extract_files(
                     break
 
 
-@contextmanager
-def reading_processes(workers: int = max(1, min(os.cpu_count() or 1, 8))) -> Iterator[ProcessPoolExecutor]:
-    """Processes with all that reading needs, one for each core, eight at most."""
-    # Not forked from here: whoever calls may have threads and engines, which do not survive a fork.
-    server = multiprocessing.get_context("forkserver")
-    server.set_forkserver_preload(["zestpail.core.extraction.files"])
-    pool = ProcessPoolExecutor(workers, mp_context=server)
-    try:
-        yield pool
-    finally:
-        pool.shutdown(cancel_futures=True)
-
-
 def _alone(path: Path, doc_type: DocumentType, way: Way) -> DocumentRecord:
     with reading_processes(1) as pool:
         try:
@@ -144,12 +130,9 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
 
 
 def _refused(path: Path, doc_type: DocumentType, problem: Exception) -> DocumentRecord:
-    return DocumentRecord(file=shown_path(path), type=doc_type.key, revision=doc_type.revision, problems=[why_unread(problem)])
-
-
-def shown_path(path: Path) -> str:
-    """The path as text; bytes that are no UTF-8 become question marks."""
-    return str(path).encode("utf-8", "replace").decode()
+    return DocumentRecord(
+        file=shown_path(path), type=doc_type.key, revision=doc_type.revision, problems=[why_unread(problem)]
+    )
 
 
 def _record(path: Path, pages: int, found: Extraction, doc_type: DocumentType) -> DocumentRecord:

@@ -24,6 +24,7 @@ BEGINNINGS: dict[str, str] = {
     "printed_sheet": "at a printed sheet",
     "blank_page": "at a blank page",
     "words": "at words",
+    "recognised": "at first pages that are recognised",
 }
 KEPT_OR_NOT: dict[str, str] = {"kept": "kept", "left_out": "left out"}
 GOES_ON: dict[str, str] = {"at_once": "at once", "after_look": "after somebody has checked the splits"}
@@ -226,8 +227,42 @@ class AtWords(Rule):
         return Begun(why=f"the page says “{message}”") if message else None
 
 
+class AtRecognised(Rule):
+    """At pages that look like a first page; printed sheets, and barcodes or blank pages if wanted, are beginnings too.
+
+    It says only what sheets, barcodes and blank pages say: what a page looks like is told when all of them are known.
+    """
+
+    begin: Literal["recognised"] = "recognised"
+    begins_with: str = ""
+    """What barcodes begin with that announce a document; none where it is empty."""
+    blank: Literal["goes_on", "begins"] = "goes_on"
+    """Whether a document begins after a blank page in any case."""
+
+    @property
+    def has_sheets(self) -> bool:
+        return True
+
+    @property
+    def names_types(self) -> bool:
+        return True
+
+    def sentence(self, what: str) -> str:
+        others = [f"at barcodes that begin with {self.begins_with}"] if self.begins_with else []
+        others += ["after blank pages"] if self.blank == "begins" else []
+        also = f", and also {' and '.join(others)}" if others else ""
+        return f"{what} begins at every page that is recognised as a first page{also}"
+
+    def begun(self, at: At) -> Begun | None:
+        rules: list[Rule] = [AtPrintedSheet()]
+        rules += [AtBarcode(begins_with=self.begins_with)] if self.begins_with else []
+        rules += [AtBlankPage()] if self.blank == "begins" else []
+        return next((begun for rule in rules if (begun := rule.begun(at))), None)
+
+
 AnyRule = Annotated[
-    EachFile | EveryPages | AtBarcode | AtPrintedSheet | AtBlankPage | AtWords, Field(discriminator="begin")
+    EachFile | EveryPages | AtBarcode | AtPrintedSheet | AtBlankPage | AtWords | AtRecognised,
+    Field(discriminator="begin"),
 ]
 
 

@@ -128,6 +128,6 @@ class _Splitter:
     def _without_rule(self) -> Begun:
         """What begins at a page where no rule says so: the pile, its bundle, or what should not be there."""
         kind = self.rules.documents.begin
-        if kind in ("each_file", "every_pages", "blank_page"):
+        if kind in ("each_file", "every_pages", "blank_page", "recognised"):
             return Begun(why="the first page" if self.bundle is None else self.bundle.begun.why)
         return Begun(why=BEFORE_THE_FIRST, unexpected=True)

@@ -17,6 +17,7 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.holding import holder_name
 from zestpail.desk.documents.journal import last_change, undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.next_step import go_on_with
 from zestpail.desk.documents.transitions import (
     WORDS,
     dissolve,
@@ -29,7 +30,7 @@ from zestpail.store.states import DocumentState, FileState, PageState
 from zestpail.store.tables import ArrivedFile, CheckResult, Document, FieldValue, Page, TableRow
 
 Side = Literal["before", "after"]
-CHANGEABLE = (DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
+CHANGEABLE = (DocumentState.READING, DocumentState.SORTING, DocumentState.REVIEW, DocumentState.DISSOLVED)
 BY_HAND = "taken out by hand"
 _SAVED = ("document_id", "stack_id", "position", "place", "left_out", "edits", "notes",
          "state", "problem", "image", "thumbnail", "reading", "width", "height", "source")  # fmt: skip
@@ -265,5 +266,6 @@ def _changed(session: Session, document: Document, has_pages: bool, person_id: i
         dissolve(session, document, person_id)
         return
     read_anew(document)
+    document.sorted = None
     if session.get_one(ArrivedFile, document.file_id).state != FileState.SPLIT:
-        defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
+        go_on_with(session, document)

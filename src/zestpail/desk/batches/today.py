@@ -13,7 +13,7 @@ from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
-from zestpail.store.queries.review_queue import count_in_state
+from zestpail.store.queries.review_queue import FOR_PERSON, count_in_state
 from zestpail.store.states import DocumentState, FileState, PageState
 from zestpail.store.tables import ArrivedFile, Lane, Page
 
@@ -81,12 +81,12 @@ def status(store: Store) -> Status:
     """What is being read now, how much waits, and what is stuck."""
     with store.transaction() as session:
         waiting = select(func.count()).select_from(Page).where(Page.state == PageState.WAITING)
-        documents = count_in_state(session, DocumentState.REVIEW, DocumentState.STUCK)
+        documents = count_in_state(session, *FOR_PERSON, DocumentState.STUCK)
         unopened = select(func.count()).select_from(ArrivedFile).where(ArrivedFile.state == FileState.WAITING)
         return Status(
             reading=_being_read(session),
             pages_waiting=session.exec(waiting).one() + session.exec(unopened).one(),
-            review=documents.get(DocumentState.REVIEW, 0),
+            review=sum(documents.get(state, 0) for state in FOR_PERSON),
             stuck=documents.get(DocumentState.STUCK, 0),
         )
 
@@ -124,6 +124,11 @@ def _lane_rows(session: Session) -> list[LaneRow]:
         def station(state: DocumentState) -> Station:
             return Station(*documents.get((number, state), (0, None)))
 
+        def stations(*states: DocumentState) -> Station:
+            several = [station(state) for state in states]
+            since = [one.since for one in several if one.since]
+            return Station(sum(one.count for one in several), min(since, default=None))
+
         return LaneRow(
             key=lane.key,
             name=lane.name,
@@ -132,7 +137,7 @@ def _lane_rows(session: Session) -> list[LaneRow]:
             pages_waiting=pages.get((number, PageState.WAITING), 0),
             pages_read=pages.get((number, PageState.READ), 0),
             reading=station(DocumentState.READING),
-            review=station(DocumentState.REVIEW),
+            review=stations(*FOR_PERSON),
             settled=station(DocumentState.SETTLED),
             stuck=station(DocumentState.STUCK),
             delivered=station(DocumentState.DELIVERED),

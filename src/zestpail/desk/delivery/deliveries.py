@@ -32,7 +32,7 @@ from zestpail.delivery import (
 from zestpail.desk.delivery.content import content_of, terms_of
 from zestpail.desk.delivery.recalls import recall, unplan
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.context import lane_of, type_of
+from zestpail.desk.documents.context import lane_of, settings_of, type_of
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.searchable_pages import PagesToWrite
 from zestpail.desk.documents.table_rows import plain
@@ -138,7 +138,7 @@ def _draw(store: Store, document_id: int) -> _Drawn | None:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state not in READY:
             return None
-        content, lane_settings = content_of(session, document), lane_of(session, document).settings
+        content, lane_settings = content_of(session, document), settings_of(session, document)
         terms = {one.id: terms_of(lane_settings, one) for one in lane_settings.destinations}
         for known in current_deliveries(session, document_id).values():
             same = known.content == content and known.terms == terms.get(known.destination)
@@ -157,7 +157,7 @@ def _recall_stale(store: Store, document_id: int) -> None:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state not in READY:
             return
-        content, settings = content_of(session, document), lane_of(session, document).settings
+        content, settings = content_of(session, document), settings_of(session, document)
         terms = {one.id: terms_of(settings, one) for one in settings.destinations}
         for delivery in current_deliveries(session, document_id).values():
             in_force = (delivery.content, delivery.terms) == (content, terms.get(delivery.destination))
@@ -179,20 +179,21 @@ def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> li
         known = current_deliveries(session, document_id)
         if any(one.state == DeliveryState.RECALLED for one in known.values()):
             raise Outdated
-        _drop_gone(session, known, {one.id for one in lane.settings.destinations})
+        lane_settings = settings_of(session, document)
+        _drop_gone(session, known, {one.id for one in lane_settings.destinations})
         counter = next((one.counter for one in known.values() if one.counter), 0)
         if not counter:
             lane.counter += 1
             counter = lane.counter
         outgoing = _outgoing(session, document, lane, counter, drawn.pdf)
         planned = []
-        for destination in lane.settings.destinations:
+        for destination in lane_settings.destinations:
             before = known.get(destination.id)
             delivery = _delivery_of(before, document_id, destination, counter, drawn.content)
             if delivery is None:
                 continue
             replaced = before.plan if before and before is not delivery else None
-            delivery.content, delivery.terms = drawn.content, terms_of(lane.settings, destination)
+            delivery.content, delivery.terms = drawn.content, terms_of(lane_settings, destination)
             version = replace(outgoing, version=delivery.version, replaces=replaced)
             plan = _planned(session, outlets, destination, version, delivery)
             if plan:

@@ -12,6 +12,7 @@ from zestpail.store.tables import Document, Event
 Act = Literal[
     "sample_added",
     "sample_removed",
+    "sorting_samples_added",
     "starter_adopted",
     "type_begun",
     "type_imported",
@@ -45,6 +46,8 @@ Act = Literal[
     "pages_changed",
     "pages_undone",
     "control_total_set",
+    "needs_sorting",
+    "sorted",
     "needs_review",
     "unreadable",
     "settled",
@@ -68,6 +71,7 @@ Act = Literal[
 ACT_WORDS: dict[str, str] = {
     "sample_added": "sample added",
     "sample_removed": "sample removed",
+    "sorting_samples_added": "samples to sort by added",
     "starter_adopted": "starter used",
     "type_begun": "type created",
     "type_imported": "type imported",
@@ -101,6 +105,8 @@ ACT_WORDS: dict[str, str] = {
     "pages_changed": "pages changed",
     "pages_undone": "page changes undone",
     "control_total_set": "control total",
+    "needs_sorting": "type or split in doubt",
+    "sorted": "sorted",
     "needs_review": "needs review",
     "unreadable": "not readable",
     "settled": "settled",

@@ -75,6 +75,11 @@ def lane_of(session: Session, document: Document) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, document.batch_id).lane_id)
 
 
+def settings_of(session: Session, document: Document) -> LaneSettings:
+    """The lane's active settings as they hold for the document's type."""
+    return lane_of(session, document).settings.of_type(session.get_one(TypeRevision, document.revision_id).key)
+
+
 def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
     return session.get_one(Lane, session.get_one(Batch, file.batch_id).lane_id)
 

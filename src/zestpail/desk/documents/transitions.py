@@ -23,6 +23,27 @@ def to_review(session: Session, document: Document, why: str) -> None:
     note(session, "needs_review", document=document, after={"why": why})
 
 
+def to_sorting(session: Session, document: Document, why: str) -> None:
+    """A person must say what it is, or where it begins."""
+    _move(document, DocumentState.SORTING, DocumentState.READING)
+    document.review_since = now()
+    note(session, "needs_sorting", document=document, after={"why": why})
+
+
+def sorted_out(session: Session, document: Document, person_id: int, what: str) -> None:
+    """Somebody said what it is: its values can be found."""
+    _move(document, DocumentState.READING, DocumentState.SORTING)
+    document.review_since = document.holder_id = document.held_at = None
+    note(session, "sorted", document=document, person_id=person_id, after={"type": what})
+
+
+def sort_again(session: Session, document: Document, person_id: int) -> None:
+    """What was said of it is taken back: a person says it anew."""
+    _move(document, DocumentState.SORTING, DocumentState.READING, DocumentState.REVIEW)
+    document.review_since = now()
+    note(session, "needs_sorting", document=document, person_id=person_id, after={"why": "taken back"})
+
+
 def give_up(session: Session, document: Document, why: str) -> None:
     """None of its pages can be read: there is nothing that a person could review."""
     _move(document, DocumentState.UNREADABLE, DocumentState.READING)
@@ -88,13 +109,14 @@ def try_again(session: Session, document: Document, person_id: int | None) -> No
 
 def dissolve(session: Session, document: Document, person_id: int) -> None:
     """All of its pages belong to other documents now, or to none."""
-    _move(document, DocumentState.DISSOLVED, DocumentState.READING, DocumentState.REVIEW)
+    _move(document, DocumentState.DISSOLVED, DocumentState.READING, DocumentState.SORTING, DocumentState.REVIEW)
     note(session, "emptied", document=document, person_id=person_id)
 
 
 def read_anew(document: Document) -> None:
     """Its pages changed: its values are to be found anew."""
-    _move(document, DocumentState.READING, DocumentState.READING, DocumentState.REVIEW, DocumentState.DISSOLVED)
+    _move(document, DocumentState.READING, DocumentState.READING, DocumentState.SORTING, DocumentState.REVIEW,
+          DocumentState.DISSOLVED)  # fmt: skip
     document.review_since = document.holder_id = document.held_at = None
 
 
@@ -110,6 +132,7 @@ def _move(document: Document, to: DocumentState, *allowed: DocumentState) -> Non
 
 WORDS = {
     DocumentState.READING: "being read",
+    DocumentState.SORTING: "to be sorted",
     DocumentState.UNREADABLE: "not readable",
     DocumentState.REVIEW: "in review",
     DocumentState.SETTLED: "settled",

@@ -23,6 +23,7 @@ CHOICES: dict[str, dict[str, str]] = {
     "blank_pages": KEPT_OR_NOT,
     "sheets": {code: KEPT_OR_NOT[code] for code in ("left_out", "kept")},
     "goes_on": GOES_ON,
+    "blank": {"goes_on": "no beginning", "begins": "a beginning in any case"},
     "notes": {str(code): words for code, words in NOTES_OUT.items()},
     **CLEANING,
 }
@@ -44,6 +45,8 @@ class LetterForm(BaseModel):
     how_many: int = 1
     field: str = ""
     words: str = ""
+    recognised_begins_with: str = ""
+    blank: str = "goes_on"
     blank_pages: str = "kept"
     sheets: str = "left_out"
     goes_on: str = "at_once"
@@ -82,6 +85,8 @@ def separation_of(form: LetterForm) -> dict[str, Any]:
             if not words:
                 raise NotDone("Say the words at which a document begins. Nothing was changed.")
             document["words"] = words
+        case "recognised":
+            document |= {"begins_with": form.recognised_begins_with.strip(), "blank": form.blank}
     bundles: dict[str, Any] | None = {"begin": form.bundles} if form.bundles else None
     if bundles and form.bundles == "barcode":
         bundles |= {"begins_with": form.bundles_begin_with.strip(), "on": "own_sheet"}
@@ -115,6 +120,8 @@ def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
     bundles = rules.bundles.model_dump() if rules.bundles else {}
     document = rules.documents.model_dump()
     own = {name: value for name, value in document.items() if name in LetterForm.model_fields and name != "words"}
+    if rules.documents.begin == "recognised":
+        own["recognised_begins_with"] = own.pop("begins_with")
     return LetterForm.model_validate({
         **own,
         "words": "\n".join(document.get("words", ())),

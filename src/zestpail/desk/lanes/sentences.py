@@ -10,6 +10,7 @@ from zestpail.core.separation import Separation
 from zestpail.core.separation.rules import GOES_ON, KEPT_OR_NOT
 from zestpail.core.writing.notes import NOTES_OUT
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
+from zestpail.store.sorting_settings import LEARNING, SortedType
 
 
 @dataclass(frozen=True)
@@ -47,8 +48,13 @@ def setting_lines(
         if lane_settings.other_types or not any(rule.names_types for rule in rules.rules)
         else ["A sheet that names a type is not followed."]
     )
-    yield Line("types", ["Documents are of the type ", own, "; sheets may name ", others, "."],
-               [*unnamed, *_newer(used, names, newest)])  # fmt: skip
+    if lane_settings.sorting and lane_settings.sorting.types:
+        yield Line("types", list(_sorted_into(lane_settings, names)), list(_newer(used, names, newest)))
+    else:
+        untold = ["First pages are not recognised yet: show samples of its types in the sorting table."]
+        recognised = untold if rules.documents.begin == "recognised" else []
+        yield Line("types", ["Documents are of the type ", own, "; sheets may name ", others, "."],
+                   [*unnamed, *recognised, *_newer(used, names, newest)])  # fmt: skip
     clean = lane_settings.cleaning
     yield Line(
         "reading",
@@ -67,6 +73,34 @@ def setting_lines(
         [],
     )  # fmt: skip
     yield Line("delivery", list(_delivery(lane_settings, lanes, naming)), [])
+
+
+def _sorted_into(lane_settings: LaneSettings, names: dict[str, str]) -> Iterator[str]:
+    """The sentence of a lane that sorts; of single types it says only what differs."""
+    sorting = lane_settings.sorting
+    if sorting is None:
+        return
+    yield "Tell by its look what each document is: "
+    yield "; ".join(f"{names.get(one.key, one.key)}{_differences(one)}" for one in sorting.types)
+    yield ". Each is read as its own type. Those of none are "
+    if sorting.unknown == "as_type":
+        yield f"taken for {names.get(sorting.unknown_type, sorting.unknown_type)}"
+    else:
+        yield "held for a person"
+    yield ". What somebody decides becomes a sample "
+    yield LEARNING[sorting.learns]
+    yield "."
+
+
+def _differences(one: SortedType) -> str:
+    parts = []
+    if one.review_below is not None:
+        parts.append(f"review required values below {one.review_below:.0%}")
+    if one.review_others_below is not None:
+        parts.append(f"other values below {one.review_others_below:.0%}")
+    if one.destinations is not None:
+        parts.append(f"goes to {' and '.join(one.destinations)}")
+    return f" ({', '.join(parts)})" if parts else ""
 
 
 def _newer(used: list[TypeUsed], names: dict[str, str], newest: dict[str, int]) -> Iterator[str]:

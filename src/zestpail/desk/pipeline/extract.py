@@ -18,7 +18,7 @@ from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.desk.documents.context import (
-    lane_of,
+    settings_of,
     type_of,
 )
 from zestpail.desk.documents.page_images import page_pixels
@@ -52,7 +52,7 @@ def extract_document(store: Store, document_id: int) -> None:
         if all(page.state == PageState.FAILED for page in pages):
             _refuse(session, document, pages[0].problem or "")
             return
-        lane_settings = lane_of(session, document).settings
+        lane_settings = settings_of(session, document)
         given = document.origin.given
     found = extract(
         DocumentReading(tuple(reading_of(store, page) for page in pages)), doc_type, _second_look(store, pages)

@@ -11,6 +11,7 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
     lane_of_file,
 )
+from zestpail.desk.documents.next_step import go_on_with
 from zestpail.desk.documents.page_readings import forget_unused, keep_text
 from zestpail.desk.intake.unpacking import unpack
 from zestpail.desk.pipeline.page_pipeline import PageWanted, blobs_in, failed, read_and_keep
@@ -107,6 +108,6 @@ def _page_finished(session: Session, page: Page) -> None:
     if session.exec(waiting).first() is not None:
         return
     if document and file.state != FileState.SPLIT:
-        defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
+        go_on_with(session, document)
     elif page.left_out is None and file.state != FileState.SPLIT:
         defer(session, "split", priority=Priority.EXTRACT, file_id=file.id)

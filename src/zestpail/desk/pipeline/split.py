@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from itertools import zip_longest
+
 from sqlmodel import Session, select
 
+from zestpail.core.classification.pile import SortedPile, sort_pile
 from zestpail.core.separation import SplitDocument, SplitResult, split_stack
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
@@ -11,8 +14,10 @@ from zestpail.desk.documents.context import (
     revision_for,
     revision_named,
 )
+from zestpail.desk.documents.lane_classifier import taught_by
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.pipeline.sort import take_for
 from zestpail.store import Store
 from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.jobs import Priority, defer
@@ -27,7 +32,7 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
     file.state = FileState.OPENED
     lane_settings = lane_of_file(session, file).settings
     document = None
-    if lane_settings.separation.each_file:
+    if lane_settings.known_at_once:
         revision = revision_for(session, lane_settings)
         origin = DocumentOrigin(given=file.given)
         document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, origin=origin)
@@ -50,7 +55,12 @@ def separate_file(store: Store, file_id: int) -> None:
             return
         file = session.get_one(ArrivedFile, file_id)
         lane_settings = lane_of_file(session, file).settings
-    stack = split_stack([reading_of(store, page) for page in pages], lane_settings.separation)
+        taught = taught_by(session, lane_settings.sorting) if lane_settings.sorting else None
+    read = [reading_of(store, page) for page in pages]
+    if taught:
+        stack = sort_pile(read, lane_settings.separation, taught)
+    else:
+        stack = SortedPile(split=split_stack(read, lane_settings.separation))
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         pages = pages_of_stack(session, file_id)
@@ -80,7 +90,8 @@ def keep_whole(store: Store, file_id: int, problem: str) -> None:
         pages = pages_of_stack(session, file_id)
         if _to_be_split(pages):
             whole = SplitDocument(pages=tuple(range(len(pages))), why="the first page", doubt=problem)
-            _keep_split(session, file, pages, SplitResult(documents=(whole,)), lane_of_file(session, file).settings)
+            stack = SortedPile(split=SplitResult(documents=(whole,)))
+            _keep_split(session, file, pages, stack, lane_of_file(session, file).settings)
 
 
 def _to_be_split(pages: list[Page]) -> bool:
@@ -89,11 +100,12 @@ def _to_be_split(pages: list[Page]) -> bool:
 
 
 def _keep_split(
-    session: Session, file: ArrivedFile, pages: list[Page], stack: SplitResult, lane_settings: LaneSettings
+    session: Session, file: ArrivedFile, pages: list[Page], stack: SortedPile, lane_settings: LaneSettings
 ) -> None:
-    for left in stack.left_out:
+    cut = stack.split
+    for left in cut.left_out:
         pages[left.page].left_out = left.why
-    for document_pages in stack.documents:
+    for document_pages, found in zip_longest(cut.documents, stack.sorted):
         document = _document(session, file, document_pages, lane_settings)
         for at, number in enumerate(document_pages.pages):
             pages[number].document_id, pages[number].position = document.id, at
@@ -104,11 +116,13 @@ def _keep_split(
             document=document,
             after={"why": document_pages.why, "pages": len(document_pages.pages)},
         )
-        if lane_settings.separation.goes_on == "at_once":
+        if found:
+            take_for(session, document, found, lane_settings)
+        if lane_settings.separation.goes_on == "at_once" and document.state == DocumentState.READING:
             defer(session, "extract", priority=Priority.EXTRACT, document_id=document.id)
     if lane_settings.separation.goes_on != "at_once":
         file.state = FileState.SPLIT
-    details = {"file": file.name, "documents": len(stack.documents), "left out": len(stack.left_out)}
+    details = {"file": file.name, "documents": len(cut.documents), "left out": len(cut.left_out)}
     note(session, "stack_split", batch_id=file.batch_id, after=details)
 
 

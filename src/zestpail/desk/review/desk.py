@@ -31,7 +31,7 @@ from zestpail.desk.review.changes import record, snapshot, undo
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
-from zestpail.store.queries.review_queue import next_in_queue
+from zestpail.store.queries.review_queue import FOR_PERSON, next_in_queue
 from zestpail.store.states import DocumentState, ValueState
 from zestpail.store.tables import CheckResult, Document, FieldValue, Page
 
@@ -89,7 +89,7 @@ def hold(store: Store, document_id: int, person_id: int, take_over: bool = False
         document = session.get(Document, document_id, with_for_update=True)
         if document is None:
             raise Missing("There is no such document.")
-        if document.state != DocumentState.REVIEW or (held_by_other(document, person_id) and not take_over):
+        if document.state not in FOR_PERSON or (held_by_other(document, person_id) and not take_over):
             return
         if document.holder_id != person_id:
             document.holder_id = person_id

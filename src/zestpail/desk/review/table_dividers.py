@@ -8,7 +8,7 @@ from zestpail.core.finders import SearchContext
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import Grid, Table
 from zestpail.core.tables.find import find_table
-from zestpail.desk.documents.context import lane_of, type_of
+from zestpail.desk.documents.context import settings_of, type_of
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.remembered_dividers import remember, with_remembered_grids
@@ -41,7 +41,7 @@ def move_divider(store: Store, seen: Seen, table_key: str, page: int, at: int, x
     found = find_table(SearchContext(reading, doc_type.labels, doc_type.landmarks), changed, about)
     with changing(store, seen, "moved a column divider") as change:
         before = change.rows.of(table_key)
-        least = lane_of(change.session, change.document).settings.review_others_below
+        least = settings_of(change.session, change.document).review_others_below
         fresh = [row_for(seen.document_id, table, at, row, least) for at, row in enumerate(found.rows)]
         kept = with_corrections(fresh, before)
         change.rows.remove(*before)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
-from sqlmodel import Session, func, select
+from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
@@ -22,6 +22,7 @@ from zestpail.desk.review.desk import BY_PERSON
 from zestpail.desk.review.table_view import TableView, table_views
 from zestpail.store import Store
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
+from zestpail.store.queries.review_queue import FOR_PERSON
 from zestpail.store.states import DocumentState, ValueState
 from zestpail.store.tables import ArrivedFile, CheckResult, Document, FieldValue, Person
 
@@ -253,7 +254,7 @@ def _runs(characters: list[tuple[str, bool]]) -> list[tuple[str, bool]]:
 
 
 def _waiting(session: Session) -> int:
-    wanted = select(func.count()).select_from(Document).where(Document.state == DocumentState.REVIEW)
+    wanted = select(func.count()).select_from(Document).where(col(Document.state).in_(FOR_PERSON))
     return session.exec(wanted).one()
 
 

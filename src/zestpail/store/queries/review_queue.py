@@ -9,6 +9,9 @@ from sqlmodel import Session, col, func, or_, select, tuple_
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import Batch, Document, Lane
 
+FOR_PERSON = (DocumentState.SORTING, DocumentState.REVIEW)
+"""What waits for a person: what it is, or what stands on it."""
+
 
 def next_in_queue(
     session: Session, person_id: int, free_if_held_before: datetime, after: int | None, lane: str = ""
@@ -21,7 +24,7 @@ def next_in_queue(
     """
     place = tuple_(col(Document.file_id), col(Document.id))
     wanted = select(Document.id).where(
-        Document.state == DocumentState.REVIEW,
+        col(Document.state).in_(FOR_PERSON),
         or_(
             col(Document.holder_id).is_(None),
             Document.holder_id == person_id,

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from zestpail.core.reading.geometry import Box
@@ -14,27 +14,34 @@ from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.review import desk as desk_review
 from zestpail.desk.review.desk import Seen
+from zestpail.desk.review.sorting import is_in_doubt
 from zestpail.desk.review.view import review_view
+from zestpail.web.review.sorting import show_question
 from zestpail.web.shell.session import Here, Me
 from zestpail.web.shell.templating import page
 
 router = APIRouter(prefix="/review")
 
 Version = Annotated[int, Form()]
+Sorted = Annotated[int | None, Query(alias="sorted")]
 
 
 @router.get("")
-def first(request: Request, desk: Here, me: Me, after: int | None = None, lane: str = "") -> Response:
+def first(
+    request: Request, desk: Here, me: Me, after: int | None = None, lane: str = "", sorted_one: Sorted = None
+) -> Response:
     """The document that has waited longest, of one lane if one is named, or the news that none does."""
     waiting = desk_review.next_for_review(desk.store, me.id, after, lane)
     if waiting is None:
         return page(request, "review/empty.html", lane=lane, status=status(desk.store))
-    return RedirectResponse(_review(waiting, lane), status_code=303)
+    return RedirectResponse(_review(waiting, lane, sorted_one), status_code=303)
 
 
 @router.get("/{document_id}")
 def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "") -> Response:
     desk_review.hold(desk.store, document_id, me.id)
+    if is_in_doubt(desk.store, document_id):
+        return show_question(request, desk, me, document_id, lane)
     view = review_view(desk.store, document_id, me.id)
     following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
     ahead = review_view(desk.store, following, me.id).pages[:1] if following else []
@@ -171,10 +178,14 @@ def offer(
     )
 
 
-def _review(document_id: int | None, lane: str) -> str:
-    """The address of a document's review, or of the first one's; of one lane if one is named."""
+def _review(document_id: int | None, lane: str, sorted_one: int | None = None) -> str:
+    """The address of a document's review, or of the first one's; of one lane if one is named.
+
+    With the number of a document of which was just said what it is, that can be taken back there.
+    """
     path = f"/review/{document_id}" if document_id else "/review"
-    return f"{path}?{urlencode({'lane': lane})}" if lane else path
+    asked = {name: value for name, value in (("lane", lane), ("sorted", sorted_one)) if value}
+    return f"{path}?{urlencode(asked)}" if asked else path
 
 
 def changed(

@@ -1,17 +1,20 @@
-// After "done": for a few seconds the document can be taken back.
+// After "done", or after it was said what a document is: for a few seconds that can be taken back.
 
 const LONG = 5000;
 
 export function offerTakeBack() {
-  const done = new URLSearchParams(location.search).get("done");
+  const asked = new URLSearchParams(location.search);
+  const sorted = asked.get("sorted");
+  const done = sorted ?? asked.get("done");
   const toast = document.getElementById("toast");
   const form = document.getElementById("take-back");
   if (!done || !/^\d+$/.test(done)) return;
   const left = new URLSearchParams(location.search);
   left.delete("done");
+  left.delete("sorted");
   history.replaceState(null, "", location.pathname + (left.size ? `?${left}` : ""));
-  form.action = `/review/${done}/back`;
-  toast.textContent = "Done. It is delivered in a few seconds. ";
+  form.action = sorted ? `/review/${sorted}/sort/again` : `/review/${done}/back`;
+  toast.textContent = sorted ? "Sorted. Its values are being found. " : "Done. It is delivered in a few seconds. ";
   form.hidden = false;
   toast.append(form);
   toast.classList.add("shown");
