@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from zestpail.core.document_type import load_type
-from zestpail.core.separation import AtPrintedSheet, Separation
+from zestpail.core.separation import AtPrintedSheet, AtRecognised, Separation
 from zestpail.core.writing.file_names import DatePart, FieldPart, Naming, TextPart
 from zestpail.delivery import FolderDestination
 from zestpail.desk.documents.context import set_up_lane
@@ -27,6 +27,7 @@ def set_up(store: Store) -> list[str]:
     set_up_lane(store, "supplier-statements", "Supplier statements", supplier_statements())
     kinds = [load_type(str(file)) for file in sorted(TYPES.glob("*.json"))]
     set_up_lane(store, "vessel-calls", "Vessel calls", vessel_calls(), kinds)
+    set_up_lane(store, "harbour-binders", "Harbour master's binders", harbour_binders(), (load_type("supplier-invoice"),))
     for login, name, password in PEOPLE:
         add_person(store, login, name, password)
     sign_ins = [f"  sign in as {login} ({name}), password {password}" for login, name, password in PEOPLE]
@@ -60,6 +61,23 @@ def vessel_calls() -> LaneSettings:
         ),
         destinations=(_folder("vessel-calls"),),
     )  # fmt: skip
+
+
+def harbour_binders() -> LaneSettings:
+    """Mixed piles without sheets: its types are to be told apart by samples, which are still to be shown."""
+    return LaneSettings(
+        type="incident-report",
+        separation=Separation(documents=AtRecognised(), blank_pages="left_out"),
+        naming=Naming(
+            folders=((FieldPart(key="vessel", instead="unknown vessel"),),),
+            file=(FieldPart(key="document_type"), TextPart(text=" "), FieldPart(key="number", instead="without number")),
+        ),
+        destinations=(_folder("harbour-binders"), _named_folder("invoices-from-binders")),
+    )  # fmt: skip
+
+
+def _named_folder(name: str) -> FolderDestination:
+    return FolderDestination(id=name, folder=name, csv=f"{name}.csv", xlsx=f"{name}.xlsx")
 
 
 def _folder(name: str) -> FolderDestination:

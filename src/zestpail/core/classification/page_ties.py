@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+import numpy as np
 from rapidfuzz import fuzz
 
 from zestpail.core.classification.concepts import BEGINNINGS, concepts_in
@@ -166,6 +167,10 @@ def facts_between(before: PageTies, page: PageTies) -> Facts:
         "prose": page.sketch.shape[21], "prose_before": before.sketch.shape[21],
         "figures": page.sketch.shape[6], "figures_before": before.sketch.shape[6],
         "edges_alike": 1 - min(abs(page.sketch.shape[10] - before.sketch.shape[10]) * 2, 1.0),
+        "ink_alike": _ink_alike(before.sketch, page.sketch),
+        "ink": _ink_share(page.sketch),
+        "ink_before": _ink_share(before.sketch),
+        "words_ratio": min(len(page.words), 400) / max(len(before.words), 1),
         "columns_apart": abs(page.sketch.shape[11] - before.sketch.shape[11]),
         "top_alike": _alike(" ".join(before.sketch.top), " ".join(page.sketch.top)),
         "page_alike": _alike(" ".join(before.sketch.words[:80]), " ".join(page.sketch.words[:80])),
@@ -179,6 +184,19 @@ def _counts_on(before: PageTies, page: PageTies) -> float:
     if not before.count:
         return 0.3 if page.count == 2 else 0.0 if page.count > 1 else -0.3
     return 1.0 if page.count == before.count + 1 and before.of in (0, page.of) else -1.0
+
+
+def _ink_alike(one: PageSketch, other: PageSketch) -> float:
+    """How alike the coarse pictures of two pages are (correlation), in [-1, 1]; 0 where one has none."""
+    first, second = one.ink(), other.ink()
+    if len(first) != len(second) or not len(first) or not first.std() or not second.std():
+        return 0.0
+    return round(float(np.corrcoef(first, second)[0, 1]), 3)
+
+
+def _ink_share(page: PageSketch) -> float:
+    ink = page.ink()
+    return round(float(ink.mean()), 3) if len(ink) else 0.0
 
 
 def _alike(one: str, other: str) -> float:
