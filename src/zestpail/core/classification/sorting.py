@@ -39,8 +39,10 @@ class SortedSample:
 
 
 def sorted_samples(taught: Taught) -> list[SortedSample]:
-    """Every sample, type by type."""
-    found = []
+    """Every sample, type by type; none as long as there are no two types to tell apart."""
+    found: list[SortedSample] = []
+    if len(taught.with_samples) < 2:
+        return found
     places = _places(taught)
     for number, (type_at, place) in enumerate(places):
         one = taught.classifier.types[type_at]
