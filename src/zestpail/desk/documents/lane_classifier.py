@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 
 from sqlmodel import Session, col, select
@@ -14,19 +15,27 @@ from zestpail.store.states import SampleState
 from zestpail.store.tables import SortingSample
 
 
-def classifier_of(session: Session, sorting: Sorting) -> Classifier:
-    """The types with the sketches of those samples that are read."""
+def samples_named(session: Session, sorting: Sorting) -> dict[int, SortingSample]:
+    """The samples that the settings name, by number, as they are now."""
     numbers = [number for one in sorting.types for number in one.samples]
-    ready = select(SortingSample).where(col(SortingSample.id).in_(numbers), SortingSample.state == SampleState.READY)
-    samples = {sample.id: sample for sample in session.exec(ready)}
-    names = type_names(session)
+    found = session.exec(select(SortingSample).where(col(SortingSample.id).in_(numbers)))
+    return {sample.id or 0: sample for sample in found}
+
+
+def classifier_of(sorting: Sorting, samples: Mapping[int, SortingSample], names: Mapping[str, str]) -> Classifier:
+    """The types with the sketches of those samples that are read."""
     return Classifier(types=tuple(
         ClassifiedType(
             key=one.key, name=names.get(one.key, one.key), cues=one.cues, description=one.description,
-            samples=tuple(_as_taught(samples[number]) for number in one.samples if number in samples),
+            samples=tuple(_as_taught(samples[number]) for number in one.samples if is_read(samples.get(number))),
         )
         for one in sorting.types
     ))  # fmt: skip
+
+
+def is_read(sample: SortingSample | None) -> bool:
+    """Whether a sample is there and counts."""
+    return sample is not None and sample.state == SampleState.READY and bool(sample.pages)
 
 
 def _as_taught(sample: SortingSample) -> Sample:
@@ -35,9 +44,10 @@ def _as_taught(sample: SortingSample) -> Sample:
 
 def taught_by(session: Session, sorting: Sorting) -> Taught:
     """What the settings teach; kept as long as they and their samples are the same."""
-    return _taught(classifier_of(session, sorting))
+    return taught_from(classifier_of(sorting, samples_named(session, sorting), type_names(session)))
 
 
 @lru_cache(maxsize=8)
-def _taught(classifier: Classifier) -> Taught:
+def taught_from(classifier: Classifier) -> Taught:
+    """What a classifier teaches, kept for the last ones that were asked for."""
     return Taught(classifier)

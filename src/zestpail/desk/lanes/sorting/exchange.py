@@ -6,7 +6,7 @@ from zestpail.core.classification.file import read_classifier, written
 from zestpail.core.classification.model import Sample
 from zestpail.core.problems import Unreadable
 from zestpail.desk.documents.context import lane_of_key, type_names
-from zestpail.desk.documents.lane_classifier import classifier_of
+from zestpail.desk.documents.lane_classifier import classifier_of, samples_named
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.sorting_samples import keep_as_sample
 from zestpail.desk.lanes.sorting.edits import changed_sorting, draft_sorting
@@ -20,7 +20,8 @@ from zestpail.store.sorting_settings import SortedType
 def exported(store: Store, lane_key: str) -> str:
     """The draft's classifier as the text of a file. Raises Missing."""
     with store.transaction() as session:
-        return written(classifier_of(session, draft_sorting(lane_of_key(session, lane_key))))
+        sorting = draft_sorting(lane_of_key(session, lane_key))
+        return written(classifier_of(sorting, samples_named(session, sorting), type_names(session)))
 
 
 def imported(store: Store, lane_key: str, name: str, data: bytes, person_id: int) -> None:

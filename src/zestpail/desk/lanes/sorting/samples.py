@@ -153,7 +153,9 @@ def _taken(session: Session, lane: Lane, type_key: str, numbers: list[int], pers
             raise Missing("Documents are not sorted into that type.")
         return sorting.with_type(SortedType.model_validate({**dict(one), "samples": (*one.samples, *numbers)}))
 
-    changed_sorting(session, lane, more, "a sample added" if len(numbers) == 1 else f"{len(numbers)} samples added", person_id)
+    changed_sorting(
+        session, lane, more, "a sample added" if len(numbers) == 1 else f"{len(numbers)} samples added", person_id
+    )
     note(
         session,
         "sorting_samples_added",

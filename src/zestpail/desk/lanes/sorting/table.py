@@ -11,9 +11,10 @@ from zestpail.core.classification.decide import Decision
 from zestpail.core.classification.faults import faults_of
 from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.sorting import SortedSample, sorted_samples
+from zestpail.core.classification.taught import Taught
 from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.journal import last_change
-from zestpail.desk.documents.lane_classifier import taught_by
+from zestpail.desk.documents.lane_classifier import classifier_of, is_read, samples_named, taught_from
 from zestpail.desk.lanes.sorting.edits import draft_sorting, subject_of
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
@@ -133,12 +134,9 @@ def sorting_view(store: Store, lane_key: str) -> SortingView:
         lane = lane_of_key(session, lane_key)
         sorting, names = draft_sorting(lane), type_names(session)
         settings = lane.draft or lane.settings
-        numbers = [number for one in sorting.types for number in one.samples]
-        samples = {
-            one.id or 0: one for one in session.exec(select(SortingSample).where(col(SortingSample.id).in_(numbers)))
-        }
-        taught = taught_by(session, sorting)
-        told = _told(session, sorting, samples)
+        samples = samples_named(session, sorting)
+        taught = taught_from(classifier_of(sorting, samples, names))
+        told = _told(sorting, samples, taught)
         rows = [_row(one, names, samples, told) for one in sorting.types]
         entry = last_change(session, subject_of(lane))
         tests = select(SortingSample.id).where(SortingSample.lane_id == lane.id, SortingSample.role == SampleRole.TEST)
@@ -154,15 +152,10 @@ def sorting_view(store: Store, lane_key: str) -> SortingView:
         )  # fmt: skip
 
 
-def _told(session: Session, sorting: Sorting, samples: dict[int, SortingSample]) -> dict[int, SortedSample]:
+def _told(sorting: Sorting, samples: dict[int, SortingSample], taught: Taught) -> dict[int, SortedSample]:
     """By sample what it would be taken for."""
-    ready = {
-        one.key: [n for n in one.samples if n in samples and samples[n].state == SampleState.READY]
-        for one in sorting.types
-    }
-    if not any(ready.values()):
-        return {}
-    return {ready[found.type][found.number]: found for found in sorted_samples(taught_by(session, sorting))}
+    ready = {one.key: [number for number in one.samples if is_read(samples.get(number))] for one in sorting.types}
+    return {ready[found.type][found.number]: found for found in sorted_samples(taught)}
 
 
 def _row(
@@ -211,9 +204,8 @@ def _last(
 ) -> Change:
     """What became better and worse of samples that were there before and are there now."""
     old = before.sorting or Sorting()
-    numbers = [number for one in old.types for number in one.samples]
-    known = {one.id or 0: one for one in session.exec(select(SortingSample).where(col(SortingSample.id).in_(numbers)))}
-    was = _told(session, old, known)
+    known = samples_named(session, old)
+    was = _told(old, known, taught_from(classifier_of(old, known, {})))
     both = [number for number in told if number in was]
     return Change(
         message=message,
