@@ -15,7 +15,7 @@ export function question() {
     },
 
     pages() {
-      return [...this.$root.querySelectorAll(".stretch .here")];
+      return [...this.$root.querySelectorAll(".question-pages .here")];
     },
 
     key(event) {
@@ -33,7 +33,7 @@ export function question() {
     },
 
     page() {
-      return document.activeElement?.closest(".stretch .here") ?? this.pages().find((page) => page.querySelector("[data-cut]"));
+      return document.activeElement?.closest(".question-pages .here") ?? this.pages().find((page) => page.querySelector("[data-cut]"));
     },
 
     go(step) {
