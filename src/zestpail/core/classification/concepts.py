@@ -51,22 +51,23 @@ def spoken(words: Sequence[str], standing_out: bool = False) -> list[tuple[str, 
     Words that have many meanings ("minutes", "figure") speak only where they are ``standing_out``.
     """
     found: list[tuple[str, str]] = []
-    known, at, most = _known(standing_out), 0, len(words)
+    known, longest, at, most = _known(standing_out), _longest(), 0, len(words)
     while at < most:
-        step = 1
-        for length in range(min(_longest_from(words[at]), most - at), 0, -1):
-            phrase = tuple(words[at : at + length])
-            concepts = known.get(phrase) or (_inside(phrase[0]) if length == 1 else ())
-            if concepts:
-                found += [(" ".join(phrase), concept) for concept in concepts]
-                step = length
-                break
+        word, step = words[at], 1
+        lengths = longest.get(word)
+        if lengths is None:
+            if len(word) >= PART + 2:
+                found += [(word, concept) for concept in _inside(word)]
+        else:
+            for length in range(min(lengths, most - at), 0, -1):
+                concepts = known.get(tuple(words[at : at + length]))
+                if concepts:
+                    text = " ".join(words[at : at + length])
+                    found += [(text, concept) for concept in concepts]
+                    step = length
+                    break
         at += step
     return found
-
-
-def _longest_from(word: str) -> int:
-    return _longest().get(word, 1)
 
 
 @cache

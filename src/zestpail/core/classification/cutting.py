@@ -6,6 +6,8 @@ all of its pages, so a page in doubt is decided by its neighbours.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,8 +21,18 @@ FAR = 12.0
 """No pair of pages is surer than this."""
 
 
-def best_cut(first: NDArray[np.float64], following: NDArray[np.float64], joined: NDArray[np.float64]) -> list[int]:
-    """The numbers of the pages at which documents begin, the first one among them.
+@dataclass(frozen=True)
+class BestCut:
+    """Where documents begin, and how much speaks for it."""
+
+    starts: list[int]
+    """Numbers of the pages at which documents begin, the first one among them."""
+    margins: NDArray[np.float64]
+    """For each page how much better the best pile is in which it begins a document, or does not, as it was decided."""
+
+
+def best_cut(first: NDArray[np.float64], following: NDArray[np.float64], joined: NDArray[np.float64]) -> BestCut:
+    """The best cut of a pile.
 
     ``first`` and ``following`` have for each page and type (the last column: none of them) the logarithm of how well the
     page fits as such a page of the type; ``joined`` has for each page but the first the logarithm of the odds that it
@@ -28,22 +40,23 @@ def best_cut(first: NDArray[np.float64], following: NDArray[np.float64], joined:
     """
     count = len(first)
     if not count:
-        return []
-    joined = np.clip(joined, -FAR, FAR)
-    best, back = first[0].copy(), np.zeros(first.shape, np.int32)
+        return BestCut([], np.zeros(0))
+    odds = np.clip(joined, -FAR, FAR)
+    on, cut = -np.log1p(np.exp(-odds)), -np.log1p(np.exp(odds))
+    up_to, behind = np.zeros(first.shape), np.zeros(first.shape)
+    up_to[0] = first[0]
     for at in range(1, count):
-        on = best + following[at] - np.log1p(np.exp(-joined[at - 1]))
-        before = int(best.argmax())
-        anew = best[before] + first[at] - np.log1p(np.exp(joined[at - 1]))
-        cut = anew > on
-        back[at] = np.where(cut, before, -1)
-        best = np.where(cut, anew, on)
-    starts, kind = [], int(best.argmax())
-    for at in range(count - 1, 0, -1):
-        if back[at, kind] >= 0:
-            starts.append(at)
-            kind = int(back[at, kind])
-    return [0, *reversed(starts)]
+        anew = up_to[at - 1].max() + first[at] + cut[at - 1]
+        up_to[at] = np.maximum(up_to[at - 1] + following[at] + on[at - 1], anew)
+    for at in range(count - 2, -1, -1):
+        anew = (first[at + 1] + behind[at + 1]).max() + cut[at]
+        behind[at] = np.maximum(following[at + 1] + behind[at + 1] + on[at], anew)
+    margins = np.zeros(count)
+    for at in range(1, count):
+        goes_on = (up_to[at - 1] + following[at] + behind[at]).max() + on[at - 1]
+        margins[at] = up_to[at - 1].max() + (first[at] + behind[at]).max() + cut[at - 1] - goes_on
+    starts = [0, *(int(at) for at in np.flatnonzero(margins > 0))]
+    return BestCut(starts, np.abs(margins))
 
 
 def type_odds(scores: NDArray[np.float32]) -> NDArray[np.float64]:

@@ -23,6 +23,8 @@ SHARP = 5.0
 """By what scores are multiplied to share out what is not the best type's."""
 CUE_SURE, CUE_APART = 0.9, 0.25
 """How sure a type is whose cues alone speak, if those of no other do as much; so far apart they must be."""
+DESCRIBED_SURE = 0.7
+"""How sure a type is at most that is known by its description alone: a person confirms it."""
 CLASH = 0.5
 """How sure a type is where cues of two speak as much."""
 
@@ -87,7 +89,10 @@ def _certain(
         if placed is not None and best in taught.with_samples and len(taught.with_samples) > 1
         else {}
     )
-    return _with_cues(likely(facts), taught.cue_scores(pages)[best]) if facts else _by_cues(scores)
+    if facts:
+        return _with_cues(likely(facts), taught.cue_scores(pages)[best])
+    by_words = _by_cues(scores)
+    return by_words if taught.classifier.types[best].cues else min(by_words, DESCRIBED_SURE)
 
 
 def _decision(taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Scores, certain: float) -> Decision:

@@ -9,11 +9,12 @@ from __future__ import annotations
 import re
 import unicodedata
 from functools import lru_cache
+from typing import Annotated
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from zestpail.core.reading.page import PageReading
 
@@ -27,6 +28,7 @@ PICTURE = (16, 12)
 """Rows and columns of the coarse picture."""
 _APART = re.compile(r"[^\w#&]+", re.UNICODE)
 _FIGURES = re.compile(r"\d")
+_HEXADECIMAL = "0123456789abcdef"
 
 
 class PageSketch(BaseModel):
@@ -44,7 +46,7 @@ class PageSketch(BaseModel):
     """Those on the last ones."""
     shape: tuple[float, ...]
     """Numbers of its form, see :func:`shape_of`; about [0, 1] each."""
-    picture: str = ""
+    picture: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{0,1000}$")] = ""
     """How dark each part of it is, row by row, in hexadecimal digits."""
 
     @property
@@ -54,7 +56,8 @@ class PageSketch(BaseModel):
 
     def ink(self) -> NDArray[np.float32]:
         """The coarse picture, shares of ink in [0, 1]; empty where the reading has no picture."""
-        return np.array([int(digit, 16) / 15 for digit in self.picture], np.float32)
+        codes = np.frombuffer(self.picture.encode("ascii", "replace"), np.uint8).astype(np.float32)
+        return np.asarray((codes - np.where(codes > ord("9"), ord("a") - 10, ord("0"))) / 15, np.float32)
 
 
 def sketch_of(page: PageReading) -> PageSketch:
@@ -93,7 +96,8 @@ def picture_of(page: PageReading) -> str:
     if page.ink is None:
         return ""
     small = cv2.resize(page.ink.cells, PICTURE[::-1], interpolation=cv2.INTER_AREA)
-    return "".join(f"{round(min(value * 3, 1) * 15):x}" for value in small.ravel())
+    levels = np.round(np.minimum(small * 3, 1) * 15).astype(int).ravel()
+    return "".join([_HEXADECIMAL[level] for level in levels])
 
 
 SHAPE = (
@@ -122,10 +126,10 @@ def shape_of(
         np.add.at(filled, np.clip((boxes[:, 1] + boxes[:, 3]) / 2 / height * 110, 0, 109).astype(int), rights - lefts)
         prose = float((filled > 0.55 * width).sum() / max((rows > 0).sum(), 1))
         middle = _gutter(boxes, width)
-        lower = sum(c.islower() for c in text)
+        lower = sum(map(str.islower, text))
         plain = (
             float(heights.max() / max(usual, 1)) / 5, float((heights > LARGE * usual).mean()),
-            sum(c.isdigit() for c in text) / letters, sum(c.isupper() for c in text) / letters,
+            sum(map(str.isdigit, text)) / letters, sum(map(str.isupper, text)) / letters,
             letters / count / 12, float((rows > 0).sum() / 80), float(np.sort(edges)[-3:].sum()), middle,
         )  # fmt: skip
         placed = (

@@ -64,7 +64,9 @@ def _by_columns(
         bare = token.removeprefix(LARGE).removeprefix(TOP)
         kind = "concept" if block == "concepts" else "word"
         by_word[kind, bare] = by_word.get((kind, bare), 0.0) + float(part)
-    told = [_told(kind, bare, part, pages) for (kind, bare), part in by_word.items() if abs(part) >= LEAST]
+    heavy = {token: part for token, part in by_word.items() if abs(part) >= LEAST}
+    said = _said(pages) if heavy else {}
+    told = [_told(kind, bare, part, said) for (kind, bare), part in heavy.items()]
     if abs(form) >= LEAST:
         told.append(Reason(speaks="for" if form > 0 else "against", weight=round(abs(form), 4),
                            message="its layout is like that of the samples" if form > 0
@@ -72,18 +74,25 @@ def _by_columns(
     return told
 
 
-def _told(kind: str, bare: str, part: float, pages: Sequence[PageSketch]) -> Reason:
+def _said(pages: Sequence[PageSketch]) -> dict[str, list[str]]:
+    """By concept the words with which the pages speak of it, those in large print first."""
+    said: dict[str, dict[str, None]] = {}
+    for page in pages:
+        for words, out in ((page.large, True), (page.top, True), (page.words, False)):
+            for text, concept in spoken(words, out):
+                said.setdefault(concept, {})[text] = None
+    return {concept: list(texts)[:3] for concept, texts in said.items()}
+
+
+def _told(kind: str, bare: str, part: float, said: dict[str, list[str]]) -> Reason:
     speaks: Literal["for", "against"] = "for" if part > 0 else "against"
+    weight = round(abs(part), 4)
     if kind == "word":
-        return Reason(speaks=speaks, message=f"it says “{bare}”", words=(bare,), weight=round(abs(part), 4))
-    said = list(dict.fromkeys(
-        text for page in pages for words, out in ((page.large, True), (page.top, True), (page.words, False))
-        for text, concept in spoken(words, out) if concept == bare
-    ))  # fmt: skip
-    quoted = ", ".join(f"“{text}”" for text in said[:3])
-    words = tuple(dict.fromkeys(word for text in said[:3] for word in text.split()))
-    return Reason(speaks=speaks, message=f"it speaks of {in_words(bare)}: {quoted}", words=words,
-                  weight=round(abs(part), 4))  # fmt: skip
+        return Reason(speaks=speaks, message=f"it says “{bare}”", words=(bare,), weight=weight)
+    texts = said.get(bare, [])
+    quoted = ", ".join(f"“{text}”" for text in texts)
+    words = tuple(dict.fromkeys(word for text in texts for word in text.split()))
+    return Reason(speaks=speaks, message=f"it speaks of {in_words(bare)}: {quoted}", words=words, weight=weight)
 
 
 def _by_cues(taught: Taught, pages: Sequence[PageSketch], best: int) -> list[Reason]:

@@ -17,14 +17,14 @@ from zestpail.core.classification.page_ties import PageTies, ties_of
 from zestpail.core.classification.taught import Taught
 from zestpail.core.reading.page import PageReading
 
-LENGTHS = 0.7
+LENGTHS = 1.0
 """How much it says that samples of a type have many pages, or one."""
-ROLE = 3.0
+ROLE = 4.0
 """How much it says that a page is like the following pages of a type's samples, or like their first ones."""
 OF_NO_TYPE, USUAL = 0.4, 0.4
 """The share of pages that go on with a document, of those of no type and of all."""
-DOUBTFUL = 1.2
-"""Logarithm of odds within which a beginning, or going on, is in doubt."""
+DOUBTFUL = 1.5
+"""Margin under which it is in doubt whether a page begins a document."""
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ def classify_stack(
             pages=tuple(written[start:end]),
             decision=decide(taught, joined(cut.bags[start:end]), [known[at].sketch for at in written[start:end]]),
             why=_why(known[written[start - 1]], known[written[start]]) if start else "the first page",
-            doubtful_pages=tuple(written[at] for at in range(max(start, 1), end) if abs(cut.sure[at]) < DOUBTFUL),
+            doubtful_pages=tuple(written[at] for at in range(max(start, 1), end) if cut.sure[at] < DOUBTFUL),
         )
         for start, end in zip(cut.starts, ends, strict=True)
     )
@@ -64,7 +64,7 @@ class Cut:
     starts: list[int]
     bags: list[Bag]
     sure: NDArray[np.float64]
-    """For each page the logarithm of the odds that it goes on with what comes before, types considered."""
+    """For each page how sure it is that it begins a document, or does not."""
 
 
 def cut_pages(taught: Taught, ties: Sequence[PageTies]) -> Cut:
@@ -81,9 +81,8 @@ def cut_pages(taught: Taught, ties: Sequence[PageTies]) -> Cut:
     goes_on = _share_going_on(taught)
     first = FIRST * odds + LENGTHS * (np.log(1 - goes_on) - np.log(1 - USUAL)) - ROLE * follows
     following = FOLLOWING * odds + LENGTHS * (np.log(goes_on) - np.log(USUAL)) + ROLE * follows
-    starts = best_cut(first, following, together)
-    sure = np.concatenate([[0.0], together])
-    return Cut(starts, bags, sure)
+    cut = best_cut(first, following, together)
+    return Cut(cut.starts, bags, cut.margins)
 
 
 def _share_going_on(taught: Taught) -> NDArray[np.float64]:

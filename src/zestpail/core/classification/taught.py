@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zestpail.core.classification.bag import BLOCKS, Bag, bag_of_page, joined
+from zestpail.core.classification.description import fits
 from zestpail.core.classification.model import Classifier
 from zestpail.core.classification.page_sketch import PageSketch
 from zestpail.core.classification.ridge import Fit, fitted
@@ -17,6 +18,8 @@ from zestpail.core.classification.space import Placed, Space
 
 CUE = {"some": 0.35, "much": 0.8}
 """What a cue adds to a type's score, which is about 1 for the type of a sample and 0 for others."""
+DESCRIBED = 0.2
+"""What a description that fits adds to a type that has samples; one without samples has nothing else."""
 MISSED = 0.5
 """What a type whose cues are all missing loses, as a share of what the heaviest of them would add."""
 
@@ -133,7 +136,7 @@ class Taught:
         scores = np.zeros(len(self.keys), np.float32)
         if placed is not None and len(self.with_samples) > 1:
             scores[self.with_samples] = placed.values @ self.fit.weights[placed.columns] + self.fit.base
-        return scores + self.cue_scores(pages)
+        return scores + self.said_scores(pages)
 
     def left_out(self, number: int, pages: Sequence[PageSketch]) -> tuple[Placed, Scores]:
         """Where the sample of a row would lie, and what its scores would be, were it not among the samples.
@@ -149,7 +152,15 @@ class Taught:
             scores[self.with_samples] = self.fit.without[number]
         if sum(other.type == row.type for other in self.rows) < 2:
             scores[row.type] = min(float(scores[row.type]), 0.0)
-        return Placed(place.columns[~alone], place.values[~alone], known), scores + self.cue_scores(pages)
+        return Placed(place.columns[~alone], place.values[~alone], known), scores + self.said_scores(pages)
+
+    def said_scores(self, pages: Sequence[PageSketch]) -> Scores:
+        """What cues and descriptions add for each type."""
+        described = np.array([
+            (DESCRIBED if number in self.with_samples else 1.0) * fits(one.description, pages) if one.description else 0.0
+            for number, one in enumerate(self.classifier.types)
+        ], np.float32)  # fmt: skip
+        return described + self.cue_scores(pages)
 
     def cue_scores(self, pages: Sequence[PageSketch]) -> Scores:
         """What cues add for each type."""
