@@ -1,7 +1,7 @@
 """Mixed binders of the harbour master, and samples to sort by: ``python -m demo.binders``.
 
 Papers of six kinds as their senders word and lay them out, one after the other in one file without sheets between; a
-binder of invoices only; and one in which a poem and a drawing lie. Beside each binder is the truth of its cuts and types.
+binder of invoices only; and one in which a poem and a drawing lie. Beside each is the truth of its cuts and types.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ from demo.make import HERE, PAGES, Recipe, _before, open_browser, print_page, sc
 OUT = HERE / "files" / "binders"
 SAMPLES = OUT / "samples"
 VESSELS = ("Maren Tide", "Ostrava Star", "Brine Petrel", "Holm Trader", "Lady Corvane", "Saltmarsh 3", "Tern")
-SENDERS = ("Corvane Towage", "Holm Shipping", "Brine & Sons, ship brokers", "Saltmarsh Marine Survey", "Tidewell Underwriters",
+SENDERS = ("Corvane Towage", "Holm Shipping", "Brine & Sons, ship brokers", "Saltmarsh Marine Survey",
+           "Tidewell Underwriters",
            "Estrel Port Reception")  # fmt: skip
 PLACES = ("Quay 2, Quillon", "7 Net Loft Lane, Estrel", "Mole Street 14, Morvenna", "Custom House, Tidewell")
 PEOPLE = ("Ilka Brandt", "Tomas Verrin", "Odile Marchand", "Piet Solander", "Greta Lindqvist")
@@ -83,12 +84,20 @@ def paper(kind: str, pages: int, vessel: str, seed: str) -> Paper:
         kind=kind, pages=pages, number=f"{chance.choice('ABKR')}-{chance.randint(1000, 99999)}", vessel=vessel,
         sender=chance.choice(SENDERS), place=chance.choice(PLACES), person=chance.choice(PEOPLE), day=f"{day:%d.%m.%Y}",
         until=f"{day + timedelta(days=chance.randint(90, 700)):%d.%m.%Y}", length=f"{chance.uniform(9, 120):.1f}",
-        sum=f"{chance.randint(2, 40)} 000 000", enclosed=chance.randint(3, 6), prose=chance.sample(PROSE, len(PROSE)), rows=rows,
+        sum=f"{chance.randint(2, 40)} 000 000", enclosed=chance.randint(3, 6),
+        prose=chance.sample(PROSE, len(PROSE)), rows=rows,
         font=chance.choice(FONTS), size=chance.randint(14, 20), footed=chance.random() < 0.5,
     )  # fmt: skip
 
 
-KINDS = ("cover-page", "incident-report", "survey-certificate", "berth-application", "waste-receipt", "insurance-letter")
+KINDS = (
+    "cover-page",
+    "incident-report",
+    "survey-certificate",
+    "berth-application",
+    "waste-receipt",
+    "insurance-letter",
+)
 MIXED = (
     ("cover-page", 1, 0), ("incident-report", 3, 0), ("survey-certificate", 2, 0), ("berth-application", 2, 0),
     ("cover-page", 1, 1), ("incident-report", 2, 1), ("survey-certificate", 1, 1), ("waste-receipt", 1, 1),
@@ -99,7 +108,14 @@ WITH_STRANGERS = (
     ("cover-page", 1, 2), ("berth-application", 2, 2), ("poem", 1, 2), ("waste-receipt", 1, 2), ("drawing", 1, 2),
     ("insurance-letter", 1, 3), ("incident-report", 2, 3),
 )  # fmt: skip
-INVOICES = (("bight", 11, 3), ("tarnwick", 12, 4), ("dredgemoor", 13, 18), ("norrhavn", 14, 3), ("ostersiel", 15, 4), ("bight", 16, 5))
+INVOICES = (
+    ("bight", 11, 3),
+    ("tarnwick", 12, 4),
+    ("dredgemoor", 13, 18),
+    ("norrhavn", 14, 3),
+    ("ostersiel", 15, 4),
+    ("bight", 16, 5),
+)
 """Supplier, seed and lines of each invoice of the binder; the third one has two pages."""
 SAMPLE_PAGES = {"incident-report": (3, 2, 3, 2), "survey-certificate": (2, 1, 2, 2), "berth-application": (2, 2, 2, 1)}
 
@@ -145,7 +161,12 @@ def _invoices(name: str, browser: webdriver.Chrome) -> None:
     for key, seed, lines in INVOICES:
         supplier = next(one for one in SUPPLIERS if one.key == key)
         html = PAGES.get_template(f"{key}.html").render(
-            doc=draw(supplier, seed, lines, False), s=supplier, buyer=BUYER, day=supplier.day, money=supplier.money, before=_before
+            doc=draw(supplier, seed, lines, False),
+            s=supplier,
+            buyer=BUYER,
+            day=supplier.day,
+            money=supplier.money,
+            before=_before,
         )
         first = len(images) + 1
         images += _images(print_page(html, browser), f"{name} {seed}", (scan.soft, scan.skew(0.4), scan.bilevel))

@@ -27,7 +27,9 @@ def set_up(store: Store) -> list[str]:
     set_up_lane(store, "supplier-statements", "Supplier statements", supplier_statements())
     kinds = [load_type(str(file)) for file in sorted(TYPES.glob("*.json"))]
     set_up_lane(store, "vessel-calls", "Vessel calls", vessel_calls(), kinds)
-    set_up_lane(store, "harbour-binders", "Harbour master's binders", harbour_binders(), (load_type("supplier-invoice"),))
+    set_up_lane(
+        store, "harbour-binders", "Harbour master's binders", harbour_binders(), (load_type("supplier-invoice"),)
+    )
     for login, name, password in PEOPLE:
         add_person(store, login, name, password)
     sign_ins = [f"  sign in as {login} ({name}), password {password}" for login, name, password in PEOPLE]
@@ -70,7 +72,8 @@ def harbour_binders() -> LaneSettings:
         separation=Separation(documents=AtRecognised(), blank_pages="left_out"),
         naming=Naming(
             folders=((FieldPart(key="vessel", instead="unknown vessel"),),),
-            file=(FieldPart(key="document_type"), TextPart(text=" "), FieldPart(key="number", instead="without number")),
+            file=(FieldPart(key="document_type"), TextPart(text=" "),
+                  FieldPart(key="number", instead="without number")),
         ),
         destinations=(_folder("harbour-binders"), _named_folder("invoices-from-binders")),
     )  # fmt: skip

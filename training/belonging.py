@@ -31,7 +31,8 @@ CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 300, 8, 7
 """Small classifiers; papers of a kind that are put to each; makers that a kind needs to be taught with."""
 SAMPLES = (1, 2, 3, 3, 4, 4, 5)
 ALIKE = (
-    {"bank-statement", "supplier-statement"}, {"order-confirmation", "purchase-order"}, {"packing-list", "delivery-note"},
+    {"bank-statement", "supplier-statement"}, {"order-confirmation", "purchase-order"},
+    {"packing-list", "delivery-note"},
     {"package-papers", "thesis", "article", "exam"}, {"flyer", "poster", "slides", "package-papers"},
     {"application-form", "contract", "certificate"},
 )  # fmt: skip

@@ -24,7 +24,7 @@ from zestpail.core.learning.forest import Forest
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/joining.json"
 TREES, LEAVES, RATE, LEAST_IN_LEAF = 160, 10, 0.07, 20
 OTHERS, GAPS, OF_ONE_MAKER = 6, 2, 4
-"""Beginnings after papers of other makers, pages after a gap, and beginnings after papers of the same maker; a paper."""
+"""Of each paper: beginnings after papers of other makers, pages after a gap, beginnings after the same maker's."""
 SAME_SIZE, TRIES = 0.7, 6
 """How often a paper on sheets of the same size is sought, and how long."""
 Example = tuple[Facts, bool, float]
@@ -78,7 +78,7 @@ def main(folder: Path) -> None:
     says = learned.log_odds([facts for facts, _, _ in tried]) > 0
     right = sum(bool(said) == joined for said, (_, joined, _) in zip(says, tried, strict=True))
     print(
-        f"{len(papers)} papers of {len(makers)} makers; of {len(aside)} makers set aside {right} of {len(tried)} pairs right"
+        f"{len(papers)} papers of {len(makers)} makers; of {len(aside)} set aside {right} of {len(tried)} pairs right"
     )
     TARGET.write_text(taught(list(examples(papers))).model_dump_json(), "utf-8")
 

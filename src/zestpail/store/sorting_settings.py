@@ -1,4 +1,4 @@
-"""How a lane tells what documents are, as data: types with their samples, cues and descriptions, and what differs by type."""
+"""How a lane tells what documents are, as data: types with samples, cues and descriptions, and what differs by type."""
 
 from __future__ import annotations
 

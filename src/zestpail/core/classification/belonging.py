@@ -38,8 +38,10 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores, wi
         "types": float(len(taught.keys)), "samples": float(own.sum()),
     }  # fmt: skip
     space, table = taught.space, taught.table[:, placed.columns]
-    parts: dict[str, NDArray[np.bool_]] = {block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
-             for block in BLOCKS}  # fmt: skip
+    parts: dict[str, NDArray[np.bool_]] = {
+        block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
+        for block in BLOCKS
+    }
     parts["form"] = _within(placed.columns, space.form_at, space.width)
     for name, part in (("all", np.ones(len(placed.columns), bool)), *parts.items()):
         alike = _cosines(table[:, part], placed.values[part], taught.lengths[name])

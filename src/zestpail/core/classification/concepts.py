@@ -24,7 +24,8 @@ BEGINNINGS: dict[str, str] = {
 }  # fmt: skip
 """Kinds of paper by code, each as a person says it."""
 OTHERS: dict[str, str] = {
-    "slides": "slides", "order_line": "what is ordered", "goods_moved": "goods delivered", "amount_due": "what is to be paid",
+    "slides": "slides", "order_line": "what is ordered", "goods_moved": "goods delivered",
+    "amount_due": "what is to be paid",
     "bank": "a bank account", "inspection": "an inspection",
 }  # fmt: skip
 _UNTOLD = frozenset({"contact", "name", "address_part", "document_title", "document_number", "payment", "paid"})

@@ -34,9 +34,9 @@ class BestCut:
 def best_cut(first: NDArray[np.float64], following: NDArray[np.float64], joined: NDArray[np.float64]) -> BestCut:
     """The best cut of a pile.
 
-    ``first`` and ``following`` have for each page and type (the last column: none of them) the logarithm of how well the
-    page fits as such a page of the type; ``joined`` has for each page but the first the logarithm of the odds that it
-    goes on with what comes before.
+    ``first`` and ``following`` have for each page and type (the last column: none of them) the logarithm of how well
+    the page fits as such a page of the type; ``joined`` has for each page but the first the logarithm of the odds
+    that it goes on with what comes before.
     """
     count = len(first)
     if not count:

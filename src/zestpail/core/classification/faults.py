@@ -20,7 +20,10 @@ def _of_types(classifier: Classifier) -> Iterator[str]:
         if not one.samples and not one.cues and not one.description:
             yield f"{one.called} has no samples, no cues and no description, so nothing can be taken for it."
         elif len(one.samples) == 1:
-            yield f"{one.called} has one sample only: what all such documents have in common shows from two on; three to five are better."
+            yield (
+                f"{one.called} has one sample only: what such documents have in common shows from two on; "
+                "three to five are better."
+            )
     if len(classifier.types) == 1 and classifier.types[0].samples:
         yield "There is one type only: everything like its samples is taken for it. Add a second type to tell it from."
     for one, other in combinations(classifier.types, 2):

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.classification.bag import LARGE, TOP, Bag
 from zestpail.core.classification.concepts import in_words, spoken
-from zestpail.core.classification.page_sketch import PageSketch
+from zestpail.core.classification.page_sketch import PageSketch, folded_words
 from zestpail.core.classification.taught import CUE, Taught
 
 MOST = 4
@@ -100,7 +100,8 @@ def _by_cues(taught: Taught, pages: Sequence[PageSketch], best: int) -> list[Rea
     for cue in taught.classifier.types[best].cues:
         text = cue.found(pages)
         if text:
-            told.append(Reason(speaks=cue.speaks, message=f"the cue “{text}” stands there", words=tuple(text.casefold().split()),
+            told.append(Reason(speaks=cue.speaks, message=f"the cue “{text}” stands there",
+                               words=folded_words(text),
                                weight=CUE[cue.weight]))  # fmt: skip
         elif cue.speaks == "for":
             told.append(Reason(speaks="against", message=f"nothing {cue.sentence}", weight=CUE[cue.weight] / 2))

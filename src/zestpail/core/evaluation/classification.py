@@ -117,8 +117,9 @@ def _together(measure: ClassMeasure) -> list[str]:
     held = measure.states["check"] + measure.states["unknown"]
     lines = [
         f"{_share(measure.right, measure.documents)} documents right",
-        f"{_share(held, measure.documents)} held back for a person; of those that are sure {_share(measure.sure_right, measure.states['sure'])} right",
-    ]  # fmt: skip
+        f"{_share(held, measure.documents)} held back for a person",
+        f"{_share(measure.sure_right, measure.states['sure'])} of those that are sure are right",
+    ]
     if measure.cuts_right or measure.cuts_missed or measure.cuts_false:
         lines.append(f"cuts: {measure.cuts_right} right, {measure.cuts_missed} missed, {measure.cuts_false} false")
     return lines

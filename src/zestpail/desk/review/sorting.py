@@ -113,7 +113,8 @@ def question_view(store: Store, document_id: int, person_id: int) -> QuestionVie
             why=why_asked(document.sorted) if document.sorted else "telling what it is broke off",
             decision=decision, reasons=list(decision.reasons) if decision else [],
             likely=_likely(store, session, settings, pages, decision), pages=stretch,
-            can_join=bool(stretch) and not stretch[0].here, learns=settings.sorting.learns if settings.sorting else "never",
+            can_join=bool(stretch) and not stretch[0].here,
+            learns=settings.sorting.learns if settings.sorting else "never",
             holder=holder_name(session, document, person_id), waiting=len(session.exec(waiting).all()),
         )  # fmt: skip
 
@@ -184,9 +185,9 @@ def _marks(
     for word in reading.words:
         told = next((speaks[part] for part in folded_words(word.text) if part in speaks), "")
         if told:
-            box = word.box
-            yield (round(100 * box.x0 / reading.width, 2), round(100 * box.y0 / reading.height, 2),
-                   round(100 * box.width / reading.width, 2), round(100 * box.height / reading.height, 2), told)  # fmt: skip
+            across, down = 100 / reading.width, 100 / reading.height
+            x, y = round(word.box.x0 * across, 2), round(word.box.y0 * down, 2)
+            yield x, y, round(word.box.width * across, 2), round(word.box.height * down, 2), told
 
 
 def _standing(session: Session, page: Page, names: dict[str, str]) -> str:

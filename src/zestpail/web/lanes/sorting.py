@@ -9,8 +9,9 @@ from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.batches.today import status
 from zestpail.desk.documents.sorting_samples import sorting_thumbnail
-from zestpail.desk.lanes.sorting import edits, exchange, measured, samples, table
+from zestpail.desk.lanes.sorting import edits, exchange, heap, measured, samples, table
 from zestpail.desk.lanes.sorting.table import CHOICES
+from zestpail.web.shell.forms import Sent
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
 from zestpail.web.shell.templating import page
 from zestpail.web.today.chunked_upload import keep_each
@@ -143,6 +144,28 @@ def differs(
     ]
     chosen = None if all_of_them else tuple(destinations or ())
     edits.differ(desk.store, key, type_key, shares[0], shares[1], chosen, me.id)
+    return _back(key)
+
+
+@router.post("/heap")
+def add_to_heap(request: Request, desk: Here, me: Me, key: str, files: Files) -> Response:
+    """Files whose types are still to be said."""
+    return keep_each(
+        request, files, lambda name, data: heap.add_to_heap(desk.store, key, name, data, me.id), _table(key)
+    )
+
+
+@router.post("/heap/confirm")
+def confirm(desk: Here, me: Me, key: str, sent: Sent) -> Response:
+    """The chosen files are of the types that stand beside them."""
+    chosen = {int(number): sent.get(f"type-{number}", [""])[0] for number in sent.get("take", []) if number.isdigit()}
+    heap.confirm(desk.store, key, chosen, me.id)
+    return _back(key)
+
+
+@router.post("/heap/{sample_id}/remove")
+def throw_away(desk: Here, key: str, sample_id: int) -> Response:
+    heap.throw_away(desk.store, key, sample_id)
     return _back(key)
 
 

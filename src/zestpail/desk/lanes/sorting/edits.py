@@ -1,4 +1,4 @@
-"""Changes of how a lane's draft sorts documents; each can be taken back, and two people's changes come one after the other."""
+"""Changes of how a lane's draft sorts documents: each can be taken back, and two people's come one after the other."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def add_type(store: Store, lane_key: str, type_key: str, person_id: int) -> None
         own = used.key == settings.type
         others = settings.other_types if own or used in settings.other_types else (*settings.other_types, used)
         changed_sorting(session, lane, lambda sorting: sorting.with_type(SortedType(key=type_key)),
-                        f"added the type {type_names(session)[type_key]}", person_id, {"other_types": others})  # fmt: skip
+                        f"added {type_names(session)[type_key]}", person_id, {"other_types": others})  # fmt: skip
 
 
 def remove_type(store: Store, lane_key: str, type_key: str, person_id: int) -> None:

@@ -83,7 +83,8 @@ def measured(store: Store, lane_key: str) -> MeasureView:
             _measured(store, session, called, sorting, ready, keys, names) for called, sorting in states if ready
         ]
         return MeasureView(
-            key=lane_key, name=lane.name, lane_id=lane.id or 0, columns=[names.get(key, key) for key in keys], results=results,
+            key=lane_key, name=lane.name, lane_id=lane.id or 0, results=results,
+            columns=[names.get(key, key) for key in keys],
             tests=[(one.id or 0, one.name, names.get(one.type_key, one.type_key), one.problem or
                     ("being read" if one.state == SampleState.WAITING else "")) for one in tests],
             types=[(key, names.get(key, key)) for key in keys],
@@ -117,7 +118,7 @@ def _measured(
         sure_right=Share(measure.sure_right, measure.states["sure"]),
         cuts=(measure.cuts_right, measure.cuts_missed, measure.cuts_false),
         matrix=[(names.get(key, key), [counts[key, other] for other in keys]) for key in keys if sums[key][0]],
-        by_type=[(names.get(key, key), Share(counts[key, key], sums[key][1]).shown, Share(counts[key, key], sums[key][0]).shown)
+        by_type=[(names.get(key, key), *(Share(counts[key, key], sums[key][side]).shown for side in (1, 0)))
                  for key in keys if any(sums[key])],
         wrong=wrong,
     )  # fmt: skip

@@ -1,4 +1,4 @@
-"""The sorting table of a lane: its types with their samples as they would be sorted, what clashes, what the last change did."""
+"""The sorting table of a lane: its types with their samples as they would be sorted, and what clashes."""
 
 from __future__ import annotations
 
@@ -16,10 +16,11 @@ from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.lane_classifier import classifier_of, is_read, samples_named, taught_from
 from zestpail.desk.lanes.sorting.edits import draft_sorting, subject_of
+from zestpail.desk.lanes.sorting.heap import Suggested, suggested
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.sorting_settings import LEARNING, UNKNOWN_ONES, SortedType, Sorting
-from zestpail.store.states import SampleRole, SampleState
+from zestpail.store.states import SampleState
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, SortingSample, TypeRevision
 
 RECENT = 60
@@ -107,7 +108,7 @@ class SortingView:
     sorting: Sorting
     destinations: list[tuple[str, str]]
     active: bool
-    tests: int
+    heap: list[Suggested]
 
     @property
     def cards(self) -> list[SampleCard]:
@@ -139,16 +140,17 @@ def sorting_view(store: Store, lane_key: str) -> SortingView:
         told = _told(sorting, samples, taught)
         rows = [_row(one, names, samples, told) for one in sorting.types]
         entry = last_change(session, subject_of(lane))
-        tests = select(SortingSample.id).where(SortingSample.lane_id == lane.id, SortingSample.role == SampleRole.TEST)
+        before = LaneSettings.model_validate(entry.before["settings"]) if entry else None
+        by_name = sorted(names.items(), key=lambda named: named[1])
         return SortingView(
             key=lane_key, name=lane.name, lane_id=lane.id or 0, rows=rows,
             clashes=_clashes(rows, told), faults=faults_of(taught.classifier) if sorting.types else [],
-            last=_last(session, entry.message, LaneSettings.model_validate(entry.before["settings"]), samples, told) if entry else None,
+            last=_last(session, entry.message, before, samples, told) if entry and before else None,
             waiting=sum(sample.state == SampleState.WAITING for sample in samples.values()),
-            more_types=[(key, name) for key, name in sorted(names.items(), key=lambda n: n[1]) if sorting.of(key) is None],
+            more_types=[(key, name) for key, name in by_name if sorting.of(key) is None],
             types=[(one.key, names.get(one.key, one.key)) for one in sorting.types], sorting=sorting,
             destinations=[(one.id, f"{one.title} ({one.id})") for one in settings.destinations],
-            active=lane.draft is None, tests=len(session.exec(tests).all()),
+            active=lane.draft is None, heap=suggested(session, lane, taught),
         )  # fmt: skip
 
 
@@ -162,8 +164,8 @@ def _row(
     one: SortedType, names: dict[str, str], samples: dict[int, SortingSample], told: dict[int, SortedSample]
 ) -> TypeRow:
     cards = [_card(samples[number], names, told.get(number)) for number in one.samples if number in samples]
-    return TypeRow(one.key, names.get(one.key, one.key), sorted(cards, key=_trouble), [cue.sentence for cue in one.cues],
-                   one.description, one)  # fmt: skip
+    return TypeRow(one.key, names.get(one.key, one.key), sorted(cards, key=_trouble),
+                   [cue.sentence for cue in one.cues], one.description, one)  # fmt: skip
 
 
 def _trouble(card: SampleCard) -> tuple[int, float]:
@@ -201,7 +203,7 @@ def _last(
     before: LaneSettings,
     samples: dict[int, SortingSample],
     told: dict[int, SortedSample],
-) -> Change:
+) -> Change:  # fmt: skip
     """What became better and worse of samples that were there before and are there now."""
     old = before.sorting or Sorting()
     known = samples_named(session, old)
