@@ -157,7 +157,7 @@ class Taught:
     def said_scores(self, pages: Sequence[PageSketch]) -> Scores:
         """What cues and descriptions add for each type."""
         described = np.array([
-            (DESCRIBED if number in self.with_samples else 1.0) * (fits(one.description, pages) if one.description else 0)
+            fits(one.description, pages) * (DESCRIBED if number in self.with_samples else 1.0) if one.description else 0
             for number, one in enumerate(self.classifier.types)
         ], np.float32)  # fmt: skip
         return described + self.cue_scores(pages)

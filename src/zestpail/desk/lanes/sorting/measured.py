@@ -118,10 +118,15 @@ def _measured(
         sure_right=Share(measure.sure_right, measure.states["sure"]),
         cuts=(measure.cuts_right, measure.cuts_missed, measure.cuts_false),
         matrix=[(names.get(key, key), [counts[key, other] for other in keys]) for key in keys if sums[key][0]],
-        by_type=[(names.get(key, key), *(Share(counts[key, key], sums[key][side]).shown for side in (1, 0)))
-                 for key in keys if any(sums[key])],
+        by_type=[_of_type(names.get(key, key), counts[key, key], sums[key]) for key in keys if any(sums[key])],
         wrong=wrong,
     )  # fmt: skip
+
+
+def _of_type(name: str, right: int, sums: tuple[int, int]) -> tuple[str, str, str]:
+    """The type's name, precision and recall."""
+    there, told = sums
+    return name, Share(right, told).shown, Share(right, there).shown
 
 
 def _cuts(store: Store, taught: Taught, tests: list[SortingSample], measure: ClassMeasure) -> None:
