@@ -27,9 +27,11 @@ from zestpail.core.learning.forest import Forest
 
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/belonging.json"
 TREES, LEAVES, RATE, LEAST_IN_LEAF = 100, 6, 0.06, 40
-CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 300, 8, 7
+CLASSIFIERS, MOST_OF_A_KIND, FEWEST = 420, 8, 7
 """Small classifiers; papers of a kind that are put to each; makers that a kind needs to be taught with."""
-SAMPLES = (1, 2, 3, 3, 4, 4, 5)
+SAMPLES, SAMPLES_OF_ONE = (1, 2, 3, 3, 4, 4, 5), (2, 3)
+OF_ONE_MAKER = 0.4
+"""How often all samples of a type are of one maker."""
 ALIKE = (
     {"bank-statement", "supplier-statement"}, {"order-confirmation", "purchase-order"},
     {"packing-list", "delivery-note"},
@@ -57,10 +59,14 @@ class Trial:
 def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
     """Teach a classifier by lot and put papers to it."""
     lot = random.Random(seed)
-    many = [kind for kind, several in papers.items() if len({maker for maker, _ in several}) >= FEWEST]
-    kinds = lot.sample(many, lot.randint(2, min(12, len(many))))
-    count = lot.choice(SAMPLES)
-    samples = {kind: _of_makers(papers[kind], count, lot) for kind in kinds}
+    if lot.random() < OF_ONE_MAKER:
+        samples = _of_one_maker(papers, lot)
+    else:
+        many = [kind for kind, several in papers.items() if len({maker for maker, _ in several}) >= FEWEST]
+        count = lot.choice(SAMPLES)
+        chosen = lot.sample(many, lot.randint(2, min(12, len(many))))
+        samples = {kind: _of_makers(papers[kind], count, lot) for kind in chosen}
+    kinds = list(samples)
     classifier = Classifier(types=tuple(
         ClassifiedType(key=kind, samples=tuple(
             Sample(name=str(at), pages=kept_pages(papers[kind][at][1])) for at in samples[kind]
@@ -70,8 +76,9 @@ def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
     near = set().union(*(group for group in ALIKE if group & set(kinds)))
     facts, right, strange = [], [], []
     for kind, several in papers.items():
-        seen = {several[at][0] for at in samples.get(kind, ())}
-        free = [at for at, (maker, _) in enumerate(several) if maker not in seen]
+        taken = samples.get(kind, [])
+        seen = {several[at][0] for at in taken} if len({several[at][0] for at in taken}) == len(taken) > 1 else set()
+        free = [at for at, (maker, _) in enumerate(several) if maker not in seen and at not in taken]
         for at in lot.sample(free, min(len(free), MOST_OF_A_KIND)):
             if kind not in kinds and kind in near and lot.random() > ALIKE_SHOWN:
                 continue
@@ -94,6 +101,19 @@ def _of_makers(several: Sequence[Paper], count: int, lot: random.Random) -> list
     """Numbers of so many papers, each of another maker: what is put to it then is of makers not seen."""
     makers = lot.sample(sorted({maker for maker, _ in several}), count)
     return [lot.choice([at for at, (maker, _) in enumerate(several) if maker == one]) for one in makers]
+
+
+def _of_one_maker(papers: Mapping[str, Sequence[Paper]], lot: random.Random) -> dict[str, list[int]]:
+    """By kind a few papers of one maker, as an office has them that gets one form again and again."""
+    chosen: dict[str, list[int]] = {}
+    for kind, several in papers.items():
+        by_maker: dict[str, list[int]] = {}
+        for at, (maker, _) in enumerate(several):
+            by_maker.setdefault(maker, []).append(at)
+        whole = [numbers for numbers in by_maker.values() if len(numbers) > max(SAMPLES_OF_ONE)]
+        if whole:
+            chosen[kind] = lot.sample(lot.choice(whole), lot.choice(SAMPLES_OF_ONE))
+    return {kind: chosen[kind] for kind in lot.sample(sorted(chosen), lot.randint(2, min(10, len(chosen))))}
 
 
 def taught(trials: Sequence[Trial]) -> Forest:

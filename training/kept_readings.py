@@ -68,7 +68,7 @@ def _kept(place: Path, folder: Path) -> KeptPaper:
     kind, maker, *_ = place.relative_to(folder).parts
     files = sorted(place.glob("*.reading"))
     pages = [unpacked(file.read_bytes()) for file in files]
-    written = tuple(page for page in pages if not page.blank and page.words)
+    written = tuple(page for page in pages if not page.blank)
     return KeptPaper(kind, maker, str(place.relative_to(folder)), written, ".last" in files[-1].name)
 
 

@@ -11,6 +11,7 @@ import random
 import sys
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -25,8 +26,8 @@ TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/joining.j
 TREES, LEAVES, RATE, LEAST_IN_LEAF = 160, 10, 0.07, 20
 OTHERS, GAPS, OF_ONE_MAKER = 6, 2, 4
 """Of each paper: beginnings after papers of other makers, pages after a gap, beginnings after the same maker's."""
-SAME_SIZE, TRIES = 0.7, 6
-"""How often a paper on sheets of the same size is sought, and how long."""
+SAME_SIZE = 0.8
+"""How often two papers are taken to be on sheets of the same size."""
 Example = tuple[Facts, bool, float]
 
 
@@ -45,15 +46,18 @@ def examples(papers: Sequence[tuple[KeptPaper, list[PageTies]]], seed: int = 1) 
             yield facts_between(ties[at], ties[lot.randrange(at + 2, len(ties))]), True, 0.7
         for _ in range(OTHERS):
             _, other = lot.choice(ends if lot.random() < 0.8 else papers)
-            for _ in range(TRIES if lot.random() < SAME_SIZE else 0):
-                if abs(other[-1].width - ties[0].width) < 6:
-                    break
-                _, other = lot.choice(ends)
             if other is not ties:
-                yield facts_between(other[-1], ties[0]), False, 0.6
+                yield facts_between(_on_sheets_of(other[-1], ties[0], lot), ties[0]), False, 0.6
         same = [other for one, other in makers[paper.maker] if other is not ties and one.whole]
         for other in lot.sample(same, min(len(same), OF_ONE_MAKER)):
             yield facts_between(other[-1], ties[0]), False, 1.0
+
+
+def _on_sheets_of(before: PageTies, page: PageTies, lot: random.Random) -> PageTies:
+    """The page on a sheet of the same size and resolution, as piles are copied and scanned together; mostly."""
+    if lot.random() > SAME_SIZE:
+        return before
+    return replace(before, width=page.width, height=page.height, dpi=page.dpi, own_text=page.own_text)
 
 
 def taught(several: Sequence[Example]) -> Forest:
