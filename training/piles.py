@@ -20,14 +20,18 @@ from sklearn.ensemble import HistGradientBoostingClassifier
 from training.judge import as_numbers
 from training.kept_readings import KeptPaper, kept_papers
 from zestpail.core.classification.page_ties import Facts, PageTies, facts_between, ties_of
-from zestpail.core.learning.forest import Forest
+from zestpail.core.learning.forest import Forest, averaged
 
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/joining.json"
 TREES, LEAVES, RATE, LEAST_IN_LEAF = 160, 10, 0.07, 20
+BAGS, SHARE = 4, 0.75
+"""Forests, and the share of makers that each of them learns from."""
 OTHERS, GAPS, OF_ONE_MAKER = 6, 2, 4
 """Of each paper: beginnings after papers of other makers, pages after a gap, beginnings after the same maker's."""
-SAME_SIZE = 0.8
-"""How often two papers are taken to be on sheets of the same size."""
+SAME_SIZE, TRIES = 0.7, 6
+"""How often a paper on sheets of the same size is sought, and how long."""
+DRAWING = "drawing"
+"""The kind of paper that is kept without its sheet."""
 Example = tuple[Facts, bool, float]
 
 
@@ -45,31 +49,43 @@ def examples(papers: Sequence[tuple[KeptPaper, list[PageTies]]], seed: int = 1) 
             at = lot.randrange(len(ties) - 2)
             yield facts_between(ties[at], ties[lot.randrange(at + 2, len(ties))]), True, 0.7
         for _ in range(OTHERS):
-            _, other = lot.choice(ends if lot.random() < 0.8 else papers)
+            of, other = lot.choice(ends if lot.random() < 0.8 else papers)
+            for _ in range(TRIES if lot.random() < SAME_SIZE else 0):
+                if abs(other[-1].width - ties[0].width) < 6:
+                    break
+                of, other = lot.choice(ends)
             if other is not ties:
-                yield facts_between(_on_sheets_of(other[-1], ties[0], lot), ties[0]), False, 0.6
+                last = _on_a_sheet_like(other[-1], ties[0]) if DRAWING in (paper.kind, of.kind) else other[-1]
+                yield facts_between(last, ties[0]), False, 0.6
         same = [other for one, other in makers[paper.maker] if other is not ties and one.whole]
         for other in lot.sample(same, min(len(same), OF_ONE_MAKER)):
             yield facts_between(other[-1], ties[0]), False, 1.0
 
 
-def _on_sheets_of(before: PageTies, page: PageTies, lot: random.Random) -> PageTies:
-    """The page on a sheet of the same size and resolution, as piles are copied and scanned together; mostly."""
-    if lot.random() > SAME_SIZE:
-        return before
+def _on_a_sheet_like(before: PageTies, page: PageTies) -> PageTies:
+    """The page as if on a sheet of the other one's size: drawings are kept cropped, and are printed on sheets."""
     return replace(before, width=page.width, height=page.height, dpi=page.dpi, own_text=page.own_text)
 
 
-def taught(several: Sequence[Example]) -> Forest:
-    """What was learned of them."""
+def _forest(several: Sequence[Example], seed: int) -> Forest:
     names = tuple(sorted(several[0][0]))
     table = np.array([[facts[name] for name in names] for facts, _, _ in several])
     model = HistGradientBoostingClassifier(
         max_iter=TREES, max_leaf_nodes=LEAVES, learning_rate=RATE, min_samples_leaf=LEAST_IN_LEAF,
-        l2_regularization=3.0, early_stopping=False, random_state=1,
+        l2_regularization=3.0, early_stopping=False, random_state=seed,
     )  # fmt: skip
     model.fit(table, [joined for _, joined, _ in several], sample_weight=[weight for _, _, weight in several])
     return as_numbers(model, names)
+
+
+def taught(papers: Sequence[tuple[KeptPaper, list[PageTies]]]) -> Forest:
+    """What was learned of the papers: several forests, each of most of the makers, whose odds are averaged."""
+    makers = sorted({paper.maker for paper, _ in papers})
+    bags = [set(random.Random(at).sample(makers, int(SHARE * len(makers)))) for at in range(BAGS)]
+    return averaged([
+        _forest(list(examples([one for one in papers if one[0].maker in bag], seed=at + 1)), at)
+        for at, bag in enumerate(bags)
+    ])  # fmt: skip
 
 
 def main(folder: Path) -> None:
@@ -77,14 +93,14 @@ def main(folder: Path) -> None:
     papers = [(paper, [ties_of(page) for page in paper.pages]) for paper in kept_papers(folder)]
     makers = sorted({paper.maker for paper, _ in papers})
     aside = set(random.Random(2).sample(makers, len(makers) // 5))
-    learned = taught(list(examples([one for one in papers if one[0].maker not in aside])))
+    learned = taught([one for one in papers if one[0].maker not in aside])
     tried = list(examples([one for one in papers if one[0].maker in aside], seed=3))
     says = learned.log_odds([facts for facts, _, _ in tried]) > 0
     right = sum(bool(said) == joined for said, (_, joined, _) in zip(says, tried, strict=True))
     print(
         f"{len(papers)} papers of {len(makers)} makers; of {len(aside)} set aside {right} of {len(tried)} pairs right"
     )
-    TARGET.write_text(taught(list(examples(papers))).model_dump_json(), "utf-8")
+    TARGET.write_text(taught(papers).model_dump_json(), "utf-8")
 
 
 if __name__ == "__main__":

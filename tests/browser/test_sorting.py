@@ -127,10 +127,7 @@ def test_3_the_binder_is_cut_and_each_document_read_by_its_type(ines: AtTheBrows
     truth = json.loads((BINDERS / "binder-01.tif.truth.json").read_text())["documents"]
     found = lying(ines, batch)
     assert [pages for _, pages in found] == [len(one["pages"]) for one in truth]
-    names = {"cover-page": "Cover page", "incident-report": "Incident report", "survey-certificate": "Certificate of survey",
-             "berth-application": "Application for a berth", "waste-receipt": "Waste delivery receipt",
-             "insurance-letter": "Insurer’s confirmation"}  # fmt: skip
-    assert [name for name, _ in found] == [names[one["type"]] for one in truth]
+    assert [name for name, _ in found] == [NAMES[one["type"]] for one in truth]
     ines.until(lambda: list(server.delivered.glob("harbour-binders/**/Incident report R-*.pdf")
                             or server.delivered.glob("harbour-binders/**/Certificate of survey*.pdf")), "a delivery")  # fmt: skip
 
