@@ -17,14 +17,15 @@ pytestmark = pytest.mark.browser
 FILES = Path(__file__).parents[2] / "demo" / "files"
 BINDERS = FILES / "binders"
 LANE = "/lanes/harbour-binders"
-TYPES = (
-    "cover-page",
-    "incident-report",
-    "survey-certificate",
-    "berth-application",
-    "waste-receipt",
-    "insurance-letter",
-)
+NAMES = {
+    "cover-page": "Cover page",
+    "incident-report": "Incident report",
+    "survey-certificate": "Certificate of survey",
+    "berth-application": "Application for a berth",
+    "waste-receipt": "Waste delivery receipt",
+    "insurance-letter": "Insurer’s confirmation",
+}
+TYPES = tuple(NAMES)
 
 
 @pytest.fixture
@@ -60,8 +61,7 @@ def sent_in(ines: AtTheBrowser, *files: Path) -> str:
 def lying(ines: AtTheBrowser, batch: str) -> list[tuple[str, int]]:
     """The ribbon of a batch: by stretch its type and how many pages it has."""
     ines.open(f"{batch}/ribbon")
-    return [(one.find_element(By.CSS_SELECTOR, "header a, header b, a, b").text, len(one.find_elements(By.CSS_SELECTOR, ".tile")))
-            for one in ines.all(".stretch")]  # fmt: skip
+    return [(one.text, len(one.find_elements(By.CSS_SELECTOR, ".tile"))) for one in ines.all(".stretch")]
 
 
 def test_1_teaching_by_showing(ines: AtTheBrowser) -> None:
@@ -127,7 +127,7 @@ def test_3_the_binder_is_cut_and_each_document_read_by_its_type(ines: AtTheBrows
     truth = json.loads((BINDERS / "binder-01.tif.truth.json").read_text())["documents"]
     found = lying(ines, batch)
     assert [pages for _, pages in found] == [len(one["pages"]) for one in truth]
-    assert [name for name, _ in found] == [NAMES[one["type"]] for one in truth]
+    assert all(text.startswith(NAMES[one["type"]]) for (text, _), one in zip(found, truth, strict=True)), found
     ines.until(lambda: list(server.delivered.glob("harbour-binders/**/Incident report R-*.pdf")
                             or server.delivered.glob("harbour-binders/**/Certificate of survey*.pdf")), "a delivery")  # fmt: skip
 
@@ -143,25 +143,23 @@ def test_5_strangers_are_held_and_doubts_decided_with_one_key(ines: AtTheBrowser
     batch = sent_in(ines, BINDERS / "binder-03.tif")
     ines.open("/review?lane=harbour-binders")
     decided = set[str]()
-    for _ in range(30):
+    while True:
         ines.one(".question-place, .desk, .letter")
-        if not ines.all(".question-place"):
-            if ines.all(".letter"):
-                break
-            ines.keys("n")
-            ines.until(lambda: True, "")
-            if ines.driver.current_url in decided:
-                break
-            decided.add(ines.driver.current_url)
-            continue
         here = ines.driver.current_url
+        if here in decided or ines.all(".letter"):
+            break
+        if not ines.all(".question-place"):  # values to be looked at: not what this is about
+            decided.add(here)
+            ines.keys("n")
+            ines.until(lambda at=here: ines.driver.current_url != at or len(decided) > 1, "the next one")  # type: ignore[misc]
+            continue
         assert ines.axe() == []
         stranger = "quay is wet" in ines.text("main") or "like none of the types" in ines.text(".answers-to > p")
         ines.keys("0" if stranger else "1")
         ines.until(lambda at=here: ines.driver.current_url != at, "the next one")  # type: ignore[misc]
-    left = [name for name, _ in lying(ines, batch)]
-    assert "left out" in left, left
-    assert ines.all(".stretch") and not any("to be sorted" in one.text for one in ines.all(".stretch"))
+    left = [text for text, _ in lying(ines, batch)]
+    assert any("left out" in text for text in left), left
+    assert not any("to be sorted" in text for text in left), left
 
 
 def test_6_words_alone(ines: AtTheBrowser) -> None:
