@@ -32,6 +32,8 @@ SAME_SIZE, TRIES = 0.7, 6
 """How often a paper on sheets of the same size is sought, and how long."""
 DRAWING = "drawing"
 """The kind of paper that is kept without its sheet."""
+DRAWN = 0.2
+"""What a pair with a drawing weighs: figures stand within papers more often than drawings lie between them."""
 Example = tuple[Facts, bool, float]
 
 
@@ -55,8 +57,9 @@ def examples(papers: Sequence[tuple[KeptPaper, list[PageTies]]], seed: int = 1) 
                     break
                 of, other = lot.choice(ends)
             if other is not ties:
-                last = _on_a_sheet_like(other[-1], ties[0]) if DRAWING in (paper.kind, of.kind) else other[-1]
-                yield facts_between(last, ties[0]), False, 0.6
+                drawn = DRAWING in (paper.kind, of.kind)
+                last = _on_a_sheet_like(other[-1], ties[0]) if drawn else other[-1]
+                yield facts_between(last, ties[0]), False, DRAWN if drawn else 0.6
         same = [other for one, other in makers[paper.maker] if other is not ties and one.whole]
         for other in lot.sample(same, min(len(same), OF_ONE_MAKER)):
             yield facts_between(other[-1], ties[0]), False, 1.0
