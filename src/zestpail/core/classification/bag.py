@@ -1,4 +1,4 @@
-"""A page or document as counted tokens (words, those that stand out, what they speak of) and the numbers of its form."""
+"""A page or document as counted tokens: words, those that stand out, what they speak of; and numbers of its form."""
 
 from __future__ import annotations
 

@@ -20,7 +20,7 @@ from zestpail.desk.documents.lane_classifier import taught_by
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.sorting_samples import keep_as_sample, sample_pages, with_sample
-from zestpail.desk.documents.transitions import WORDS, sort_again, sorted_out
+from zestpail.desk.documents.transitions import WORDS, sort_again, sorted_out, take_back
 from zestpail.desk.pipeline.sort import why_asked
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
@@ -234,7 +234,10 @@ def decide_type(store: Store, document_id: int, type_key: str, keep: bool, perso
 
 
 def ask_again(store: Store, document_id: int, person_id: int) -> None:
-    """What was said of it is taken back, as long as nobody settled a value of it. Raises Missing, NotDone."""
+    """What was said of it is taken back, as long as nobody settled a value of it and it is not delivered.
+
+    Raises Missing, NotDone.
+    """
     with store.transaction() as session:
         document = session.get(Document, document_id, with_for_update=True)
         if document is None:
@@ -244,6 +247,8 @@ def ask_again(store: Store, document_id: int, person_id: int) -> None:
         )
         if session.exec(by_hand).first() is not None:
             raise NotDone("Values of it were settled by hand already. Split or join its pages on the ribbon instead.")
+        if document.state == DocumentState.SETTLED:
+            take_back(session, document, person_id)
         sort_again(session, document, person_id)
         for table in (FieldValue, CheckResult, TableRow):
             session.exec(delete(table).where(col(table.document_id) == document_id))
