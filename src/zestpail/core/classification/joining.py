@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from zestpail.core.classification.page_ties import PageTies, facts_between
 from zestpail.core.learning.forest import Forest
 
-PRIOR = 0.8
+PRIOR = 1.0
 """Added to the logarithm of odds: in the piles that it learned from there were more beginnings than there are."""
 
 
