@@ -69,6 +69,7 @@ def test_1_teaching_by_showing(ines: AtTheBrowser) -> None:
     for key in TYPES:
         add_type(ines, key)
         drop_on(ines, f"row-{key}", *sorted((BINDERS / "samples" / key).iterdir()))
+        ines.until(lambda of=key: len(ines.all(f"#row-{of} .sample-card")) == 4, "all kept")  # type: ignore[misc]
     ines.until(lambda: all(cards(ines, key) == 4 for key in TYPES), "all samples told")
     ines.says(".summary", "24 of 24 samples would be sorted rightly")
     assert ines.axe() == []
