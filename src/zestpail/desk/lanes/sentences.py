@@ -125,7 +125,10 @@ def _delivery(lane_settings: LaneSettings, lanes: dict[str, str], naming: str) -
     yield ". Hand what is delivered on to "
     yield lanes.get(lane.lane, lane.lane) if lane else "no other lane"
     others = [one for one in lane_settings.destinations if one not in (folder, mail, lane)]
-    yield f". {len(others)} more destinations have it too." if others else "."
+    if len(others) == 1:
+        yield ". One more destination has it too."
+    else:
+        yield f". {len(others)} more destinations have it too." if others else "."
 
 
 def _warnings(rules: Separation) -> Iterator[str]:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Any
 
 import numpy as np
 from sqlmodel import Session, col, select
 
+from zestpail.core.classification.pile import Sorted, SortedPile, sort_pile
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.extract import extract
 from zestpail.core.problems import Unreadable
@@ -18,6 +20,7 @@ from zestpail.core.separation import SplitDocument, SplitResult, split_stack
 from zestpail.core.writing.file_names import compose, never_taken
 from zestpail.delivery.rows import with_type
 from zestpail.desk.documents.context import lane_of_key, revision_for, revision_named
+from zestpail.desk.documents.lane_classifier import taught_by
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import NOTHING_READ
 from zestpail.desk.documents.table_rows import doubts_of_rows
@@ -26,6 +29,7 @@ from zestpail.desk.lanes.letter import draft_of
 from zestpail.desk.pipeline.extract import doubts_of
 from zestpail.desk.pipeline.given_values import with_given
 from zestpail.desk.pipeline.page_pipeline import PageWanted, read_opened, thumbnail_of
+from zestpail.desk.pipeline.sort import type_taken, why_asked
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.lane_settings import LaneSettings
@@ -103,10 +107,7 @@ def run_trial(store: Store, trial_id: int) -> None:
         if count > MOST_PAGES:
             raise NotDone(f"It has {count} pages; a trial takes at most {MOST_PAGES}.")
         read = [_page(store, trial_id, data, at, count, lane_settings) for at in range(count)]
-        stack = split_stack([page.reading for page in read], lane_settings.separation)
-        if lane_settings.separation.each_file:
-            stack = SplitResult(documents=(SplitDocument(pages=tuple(range(count)), why="the file"),))
-        result = _details(store, lane_settings, stack, read)
+        result = _details(store, lane_settings, _cut(store, lane_settings, read), read)
     except (Unreadable, NotDone) as problem:
         end_trial(store, trial_id, str(problem))
         return
@@ -141,8 +142,22 @@ def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, lane_se
     return read
 
 
-def _details(store: Store, lane_settings: LaneSettings, stack: SplitResult, read: list[ReadPage]) -> dict[str, Any]:
+def _cut(store: Store, lane_settings: LaneSettings, read: list[ReadPage]) -> SortedPile:
+    """Where documents begin, and what each is taken for where the lane sorts by look."""
+    pages = [page.reading for page in read]
+    if lane_settings.sorting:
+        with store.transaction() as session:
+            taught = taught_by(session, lane_settings.sorting)
+        return sort_pile(pages, lane_settings.separation, taught)
+    if lane_settings.separation.each_file:
+        whole = SplitDocument(pages=tuple(range(len(pages))), why="the file")
+        return SortedPile(split=SplitResult(documents=(whole,)))
+    return SortedPile(split=split_stack(pages, lane_settings.separation))
+
+
+def _details(store: Store, lane_settings: LaneSettings, pile: SortedPile, read: list[ReadPage]) -> dict[str, Any]:
     """Everything that is shown, as plain values."""
+    stack = pile.split
     out = {left.page: left.why for left in stack.left_out}
     begins = {document.pages[0]: document.why for document in stack.documents}
     pages = [
@@ -157,10 +172,17 @@ def _details(store: Store, lane_settings: LaneSettings, stack: SplitResult, read
     ]
     taken: set[str] = set()
     documents = [
-        _document(store, lane_settings, document_pages, read, number, taken)
-        for number, document_pages in enumerate(stack.documents, 1)
+        _document(store, lane_settings, document_pages, found, read, number, taken)
+        for number, (document_pages, found) in enumerate(zip_longest(stack.documents, pile.sorted), 1)
     ]
     return {"pages": pages, "documents": documents, "bundles": len({d.bundle for d in stack.documents} - {None})}
+
+
+def _taken(found: Sorted) -> str:
+    """What it was taken for, in a few words: how sure that is, and what spoke for it most."""
+    speaks = [reason.message for reason in found.decision.reasons if reason.speaks == "for"]
+    why = f", since {'; '.join(speaks[:2])}" if speaks else ""
+    return f"{found.decision.state}, {found.decision.confidence:.0%}{why}"
 
 
 def _sheet(lane_settings: LaneSettings, doc_type: DocumentType) -> str:
@@ -175,14 +197,17 @@ def _document(
     store: Store,
     lane_settings: LaneSettings,
     document_pages: SplitDocument,
+    sorted_as: Sorted | None,
     read: list[ReadPage],
     number: int,
     taken: set[str],
 ) -> dict[str, Any]:
     with store.transaction() as session:
-        revision = revision_named(session, lane_settings, document_pages.type)
+        likely = type_taken(lane_settings, sorted_as) if sorted_as else ""
+        revision = revision_named(session, lane_settings, document_pages.type or likely)
         known = revision or revision_for(session, lane_settings)
         doc_type = DocumentType.model_validate(known.body)
+        lane_settings = lane_settings.of_type(doc_type.key)
     pages = [read[at] for at in document_pages.pages]
     unread = [f"Page {at} could not be read" for at, page in enumerate(pages, 1) if isinstance(page, _Unread)]
     document = DocumentReading(tuple(page.reading for page in pages))
@@ -197,6 +222,7 @@ def _document(
     path = never_taken(compose(lane_settings.naming, values, number, "pdf"), lambda name: str(name) in taken)
     taken.add(str(path))
     doubts = [document_pages.doubt] if document_pages.doubt else []
+    doubts += [why_asked(sorted_as)] if sorted_as and sorted_as.needs_person else []
     if document_pages.mail and not lane_settings.may_mail(document_pages.mail):
         doubts.append(f"its sheet asks to send it to {document_pages.mail}, an address that the lane does not allow")
     doubts += (
@@ -206,6 +232,7 @@ def _document(
         "type": doc_type.name,
         "pages": len(pages),
         "why": document_pages.why,
+        "taken": _taken(sorted_as) if sorted_as else "",
         "doubts": unread
         + doubts
         + doubts_of(doc_type, found, lane_settings)

@@ -50,13 +50,21 @@ def take_for(session: Session, document: Document, found: Sorted, lane_settings:
     document.sorted = found
     decision, sorting = found.decision, lane_settings.sorting
     other = sorting is not None and sorting.unknown == "as_type" and decision.type == UNKNOWN
-    wanted = sorting.unknown_type if sorting and other else decision.likeliest
+    wanted = type_taken(lane_settings, found)
     revision = revision_named(session, lane_settings, wanted) if wanted else None
     if revision:
         document.revision_id = revision.id or 0
     if (found.needs_person and not (other and not found.doubtful_cut)) or revision is None:
         session.flush()
         to_sorting(session, document, why_asked(found))
+
+
+def type_taken(lane_settings: LaneSettings, found: Sorted) -> str:
+    """The type that a document is read with: its likeliest one, or the one of those that are of none."""
+    sorting = lane_settings.sorting
+    if sorting and sorting.unknown == "as_type" and found.decision.type == UNKNOWN:
+        return sorting.unknown_type
+    return found.decision.likeliest
 
 
 def why_asked(found: Sorted) -> str:
