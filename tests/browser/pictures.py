@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import sys
+from functools import partial
 from pathlib import Path
 
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import open_browser
 from tests.browser.person import AtTheBrowser
@@ -20,10 +22,8 @@ DROPPED = (
 
 
 def main(address: str) -> None:
-    ines, tomas = (AtTheBrowser(open_browser(), address) for _ in range(2))
+    ines = AtTheBrowser(open_browser(), address)
     try:
-        ines.open("/sign-in")
-        take(ines, "sign-in")
         ines.sign_in("ines")
         files = [str(DEMO / name) for name in DROPPED]
         ines.one("input[type=file]").send_keys("\n".join([*files, str(Path(__file__))]))
@@ -35,11 +35,6 @@ def main(address: str) -> None:
         ines.open("/review")
         ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "review")
-        tomas.sign_in("tomas")
-        tomas.one("#lanes")
-        tomas.driver.get(ines.driver.current_url)
-        tomas.until(lambda: tomas.driver.execute_script(PICTURES_ARE_THERE))
-        take(tomas, "held")
         ines.open("/batches/1")
         ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "batch")
@@ -48,9 +43,9 @@ def main(address: str) -> None:
         tables(ines)
         stacks(ines)
         bench(ines)
+        sorting(ines)
     finally:
-        for person in (ines, tomas):
-            person.driver.quit()
+        ines.driver.quit()
 
 
 def stacks(ines: AtTheBrowser) -> None:
@@ -68,6 +63,38 @@ def stacks(ines: AtTheBrowser) -> None:
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "ribbon")
     large_page(ines)
+
+
+def _kept(ines: AtTheBrowser, key: str, many: int) -> bool:
+    return len(ines.all(f"#row-{key} .sample-card")) == many
+
+
+def sorting(ines: AtTheBrowser) -> None:
+    """The sorting table with one sample on the wrong type, and a document in doubt."""
+    folder = DEMO.parent / "binders"
+    ines.open("/lanes/harbour-binders/sorting")
+    for place in sorted((folder / "samples").iterdir()):
+        Select(ines.one("section.begin select[name=type]")).select_by_value(place.name)
+        ines.press("section.begin form .button")
+        files = sorted(place.iterdir())
+        if place.name == "cover-page":
+            files.append(DEMO.parent / "berth-applications" / "berth-application-07.pdf")
+        ines.one(f"#row-{place.name} input[type=file]").send_keys("\n".join(map(str, files)))
+        ines.until(partial(_kept, ines, place.name, len(files)))
+    ines.until(lambda: "23 of 25" in ines.text(".summary") or "24 of 25" in ines.text(".summary"), seconds=300)
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "sorting")
+    ines.press(".sample-card.wrong button[formaction$='/remove']")
+    ines.says(".summary", "24 of 24")
+    ines.press(".strip form[action$='put-in-force'] .button")
+    ines.one(".sentences-of-lane")
+    ines.open("/")
+    ines.one("#lane-harbour-binders input[type=file]").send_keys(str(folder / "binder-03.tif"))
+    ines.until(lambda: "need you" in ines.text("#lane-harbour-binders"), seconds=300)
+    ines.open("/review?lane=harbour-binders")
+    ines.one(".question-place")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "what-is-it")
 
 
 def large_page(ines: AtTheBrowser) -> None:
