@@ -61,7 +61,11 @@ def sent_in(ines: AtTheBrowser, *files: Path) -> str:
 def lying(ines: AtTheBrowser, batch: str) -> list[tuple[str, int]]:
     """The ribbon of a batch: by stretch its type and how many pages it has."""
     ines.open(f"{batch}/ribbon")
-    return [(one.text, len(one.find_elements(By.CSS_SELECTOR, ".tile"))) for one in ines.all(".stretch")]
+    ines.until(lambda: "not split yet" not in ines.text("#stacks"), "the cuts")
+    found: list[tuple[str, int]] = ines.driver.execute_script(
+        "return [...document.querySelectorAll('.stretch')].map((one) => [one.innerText, one.querySelectorAll('.tile').length])"
+    )
+    return found
 
 
 def test_1_teaching_by_showing(ines: AtTheBrowser) -> None:
