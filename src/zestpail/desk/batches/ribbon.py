@@ -17,6 +17,10 @@ from zestpail.store.states import FileState, PageState
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, TypeRevision
 
 
+FEW = 4
+"""Pages of a stack that leaves room for others beside it."""
+
+
 @dataclass(frozen=True)
 class Tile:
     id: int
@@ -65,11 +69,10 @@ class StackView:
         return f"{counts[0]}: {counts[1]}, {counts[2]} left out" if pages else "its pages lie elsewhere now"
 
     @property
-    def single(self) -> bool:
-        """Whether it is one page without anything to be said: such stacks are shown beside each other."""
-        return (
-            sum(len(stretch.tiles) for stretch in self.stretches) == 1 and not self.problem and not self.waits_for_look
-        )
+    def brief(self) -> bool:
+        """Whether it is a few pages without anything to be said: such stacks are shown beside each other."""
+        pages = sum(len(stretch.tiles) for stretch in self.stretches)
+        return 0 < pages <= FEW and not self.problem and not self.waits_for_look
 
 
 @dataclass(frozen=True)
