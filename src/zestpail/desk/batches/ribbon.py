@@ -16,7 +16,6 @@ from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.states import FileState, PageState
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, TypeRevision
 
-
 FEW = 4
 """Pages of a stack that leaves room for others beside it."""
 
