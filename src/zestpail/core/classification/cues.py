@@ -10,16 +10,39 @@ from rapidfuzz import fuzz
 
 from zestpail.core.classification.page_sketch import PageSketch, folded_words
 
-Where = Literal["anywhere", "first_page", "top", "large", "foot"]
+Where = Literal["anywhere", "first_page", "top", "large", "foot", "file_name", "sender", "subject", "barcode"]
 WHERE: dict[Where, str] = {
     "anywhere": "anywhere", "first_page": "on the first page", "top": "near the top of the first page",
     "large": "in large print on the first page", "foot": "at the foot of a page",
+    "file_name": "in the name of its file",
+    "sender": "in the e-mail’s sender", "subject": "in the e-mail’s subject", "barcode": "in a barcode",
 }  # fmt: skip
 """Where a cue's words may stand, by code, as a person says it."""
+BESIDE = frozenset({"file_name", "sender", "subject", "barcode"})
+"""Places that are not among the words of pages."""
 ALIKE = 88
 """How alike, of 100, a long word must be that OCR may have garbled."""
 LONG = 6
 """Letters from which on a word may be garbled."""
+
+
+class Told(BaseModel):
+    """What is known of a document beside its pages."""
+
+    model_config = ConfigDict(frozen=True)
+
+    file_name: str = ""
+    sender: str = ""
+    subject: str = ""
+    barcodes: tuple[str, ...] = ()
+
+    def said(self, where: Where) -> str:
+        """What stands in that place; "" for places on pages."""
+        said = {"file_name": self.file_name, "sender": self.sender, "subject": self.subject}
+        return said.get(where, "") if where != "barcode" else " ".join(self.barcodes)
+
+
+NOTHING_TOLD = Told()
 
 
 class Cue(BaseModel):
@@ -45,8 +68,15 @@ class Cue(BaseModel):
         said = " or ".join(f"“{text}”" for text in self.words)
         return f"{'says' if self.speaks == 'for' else 'does not say'} {said}, {WHERE[self.where]}"
 
-    def found(self, pages: Sequence[PageSketch]) -> str:
-        """The first of its wordings that stands there; "" for none."""
+    def applies(self, told: Told) -> bool:
+        """Whether the place that it speaks of is there at all."""
+        return self.where not in BESIDE or bool(told.said(self.where))
+
+    def found(self, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> str:
+        """The first of its wordings that stands there; "" for none. Beside pages, part of a word is enough."""
+        beside = told.said(self.where).casefold()
+        if beside:
+            return next((text for text in self.words if text.casefold() in beside), "")
         places = _places(pages, self.where)
         return next((text for text in self.words if any(_stands(folded_words(text), words) for words in places)), "")
 
@@ -63,6 +93,8 @@ def _places(pages: Sequence[PageSketch], where: Where) -> list[tuple[str, ...]]:
             return [page.large for page in pages[:1]]
         case "foot":
             return [page.foot for page in pages]
+        case _:
+            return []
 
 
 def _stands(wanted: tuple[str, ...], words: tuple[str, ...]) -> bool:

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.classification.bag import Bag
 from zestpail.core.classification.belonging import belonging_facts, likely
+from zestpail.core.classification.cues import NOTHING_TOLD, Told
 from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.page_sketch import PageSketch
 from zestpail.core.classification.reasons import Reason, reasons_for
@@ -62,13 +63,13 @@ class Decision(BaseModel):
         return self.alternatives[0].type if self.alternatives else ""
 
 
-def decide(taught: Taught, bag: Bag, pages: Sequence[PageSketch]) -> Decision:
+def decide(taught: Taught, bag: Bag, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> Decision:
     """Decide on a document, given its bag and its written pages. One without a word or ink is unknown."""
     if not taught.keys or all(page.empty for page in pages):
         return Decision(type=UNKNOWN, confidence=1.0, state="unknown")
     placed = taught.place(bag)
-    scores = taught.scores(placed, pages)
-    return _decision(taught, bag, pages, scores, _certain(taught, placed, bag, pages, scores))
+    scores = taught.scores(placed, pages, told)
+    return _decision(taught, bag, pages, scores, _certain(taught, placed, bag, pages, scores, told=told), told)
 
 
 def decide_without(taught: Taught, number: int, pages: Sequence[PageSketch]) -> Decision:
@@ -80,7 +81,7 @@ def decide_without(taught: Taught, number: int, pages: Sequence[PageSketch]) -> 
 
 def _certain(
     taught: Taught, placed: Placed | None, bag: Bag, pages: Sequence[PageSketch], scores: Scores,
-    without: int | None = None,
+    without: int | None = None, told: Told = NOTHING_TOLD,
 ) -> float:  # fmt: skip
     """How likely the highest score is right."""
     best = int(scores.argmax())
@@ -90,12 +91,14 @@ def _certain(
         else {}
     )
     if facts:
-        return _with_cues(likely(facts), taught.cue_scores(pages)[best])
+        return _with_cues(likely(facts), taught.cue_scores(pages, told)[best])
     by_words = _by_cues(scores)
     return by_words if taught.classifier.types[best].cues else min(by_words, DESCRIBED_SURE)
 
 
-def _decision(taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Scores, certain: float) -> Decision:
+def _decision(
+    taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Scores, certain: float, told: Told = NOTHING_TOLD
+) -> Decision:
     shares = np.exp(SHARP * (scores - scores.max()))
     order = [int(at) for at in np.argsort(-scores)]
     best = order[0]
@@ -110,7 +113,7 @@ def _decision(taught: Taught, bag: Bag, pages: Sequence[PageSketch], scores: Sco
         confidence=round(certain if known else 1 - certain, 3),
         state="sure" if certain >= SURE else "check" if known else "unknown",
         alternatives=tuple(others),
-        reasons=reasons_for(taught, bag, pages, best, order[1] if len(order) > 1 else None),
+        reasons=reasons_for(taught, bag, pages, best, order[1] if len(order) > 1 else None, told),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import combinations
 
+from zestpail.core.classification.cues import BESIDE
 from zestpail.core.classification.model import ClassifiedType, Classifier
 
 
@@ -37,7 +38,7 @@ def _of_types(classifier: Classifier) -> Iterator[str]:
 
 def _of_cues(classifier: Classifier) -> Iterator[str]:
     for one in classifier.types:
-        for cue in one.cues:
+        for cue in (cue for cue in one.cues if cue.where not in BESIDE):
             fits = {
                 other.key: sum(bool(cue.found(sample.pages)) for sample in other.samples) for other in classifier.types
             }

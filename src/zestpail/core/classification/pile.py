@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.classification.bag import bag_of_page, joined
+from zestpail.core.classification.cues import BESIDE, NOTHING_TOLD, Told
 from zestpail.core.classification.decide import Decision, decide
 from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.page_sketch import sketch_of
@@ -45,7 +46,9 @@ class SortedPile(BaseModel):
     sorted: tuple[Sorted | None, ...] = ()
 
 
-def sort_pile(pages: Sequence[PageReading], separation: Separation, taught: Taught) -> SortedPile:
+def sort_pile(
+    pages: Sequence[PageReading], separation: Separation, taught: Taught, told: Told = NOTHING_TOLD
+) -> SortedPile:
     """Cut and classify a pile. What a sheet says stands: a document whose sheet names its type is not looked at."""
     cut = split_stack(pages, separation)
     documents: list[SplitDocument] = []
@@ -55,28 +58,32 @@ def sort_pile(pages: Sequence[PageReading], separation: Separation, taught: Taug
             documents.append(stretch)
             found.append(None)
         elif separation.documents.begin == "recognised":
-            for document, told in _within(stretch, pages, taught):
+            for document, sorted_as in _within(stretch, pages, taught, told):
                 documents.append(document)
-                found.append(told)
+                found.append(sorted_as)
         else:
             documents.append(stretch)
-            found.append(Sorted(decision=decided([pages[at] for at in stretch.pages], taught)))
+            found.append(Sorted(decision=decided([pages[at] for at in stretch.pages], taught, told)))
     return SortedPile(split=SplitResult(documents=tuple(documents), left_out=cut.left_out), sorted=tuple(found))
 
 
-def decided(pages: Sequence[PageReading], taught: Taught) -> Decision:
-    """What a document of these pages is."""
+def decided(pages: Sequence[PageReading], taught: Taught, told: Told = NOTHING_TOLD) -> Decision:
+    """What a document of these pages is; what is ``told`` of its file holds for it too."""
     sketches = [sketch for page in pages if not (sketch := sketch_of(page)).empty]
     if not sketches:
         return Decision(type=UNKNOWN, confidence=1.0, state="unknown")
-    return decide(taught, joined([bag_of_page(sketch) for sketch in sketches]), sketches)
+    known = told.model_copy(update={"barcodes": tuple(code.text for page in pages for code in page.barcodes)})
+    return decide(taught, joined([bag_of_page(sketch) for sketch in sketches]), sketches, known)
 
 
-def _within(stretch: SplitDocument, pages: Sequence[PageReading], taught: Taught) -> list[tuple[SplitDocument, Sorted]]:
+def _within(
+    stretch: SplitDocument, pages: Sequence[PageReading], taught: Taught, told: Told
+) -> list[tuple[SplitDocument, Sorted]]:
     """The documents in pages that lie between two settled beginnings; blank ones stay with what is before them."""
     classified = classify_stack(taught, [pages[at] for at in stretch.pages])
     if not classified:
-        return [(stretch, Sorted(decision=decided([pages[at] for at in stretch.pages], taught)))]
+        return [(stretch, Sorted(decision=decided([pages[at] for at in stretch.pages], taught, told)))]
+    beside = any(cue.where in BESIDE for one in taught.classifier.types for cue in one.cues)
     starts = [0, *(one.pages[0] for one in classified[1:])]
     ends = [*starts[1:], len(stretch.pages)]
     found = []
@@ -85,5 +92,6 @@ def _within(stretch: SplitDocument, pages: Sequence[PageReading], taught: Taught
         if start:
             own |= {"why": one.why, "doubt": ""} | ({} if stretch.bundle is not None else {"values": {}, "mail": ""})
         doubtful = tuple(at - start for at in one.doubtful_pages)
-        found.append((stretch.model_copy(update=own), Sorted(decision=one.decision, doubtful=doubtful)))
+        decision = decided([pages[at] for at in stretch.pages[start:end]], taught, told) if beside else one.decision
+        found.append((stretch.model_copy(update=own), Sorted(decision=decision, doubtful=doubtful)))
     return found

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 
 from zestpail.core.classification.bag import LARGE, TOP, Bag
 from zestpail.core.classification.concepts import in_words, spoken
+from zestpail.core.classification.cues import NOTHING_TOLD, Told
 from zestpail.core.classification.page_sketch import PageSketch, folded_words
 from zestpail.core.classification.taught import CUE, Taught
 
@@ -33,10 +34,10 @@ class Reason(BaseModel):
 
 
 def reasons_for(
-    taught: Taught, bag: Bag, pages: Sequence[PageSketch], best: int, second: int | None
+    taught: Taught, bag: Bag, pages: Sequence[PageSketch], best: int, second: int | None, told: Told = NOTHING_TOLD
 ) -> tuple[Reason, ...]:
     """What made the one type likelier than the next one, heaviest first; what spoke against it after that."""
-    found = [*_by_cues(taught, pages, best)]
+    found = [*_by_cues(taught, pages, best, told)]
     placed = taught.place(bag)
     if placed is not None and best in taught.with_samples and len(taught.with_samples) > 1:
         at = taught.with_samples.index(best)
@@ -95,14 +96,14 @@ def _told(kind: str, bare: str, part: float, said: dict[str, list[str]]) -> Reas
     return Reason(speaks=speaks, message=f"it speaks of {in_words(bare)}: {quoted}", words=words, weight=weight)
 
 
-def _by_cues(taught: Taught, pages: Sequence[PageSketch], best: int) -> list[Reason]:
-    told = []
+def _by_cues(taught: Taught, pages: Sequence[PageSketch], best: int, told: Told) -> list[Reason]:
+    reasons = []
     for cue in taught.classifier.types[best].cues:
-        text = cue.found(pages)
+        text = cue.found(pages, told)
         if text:
-            told.append(Reason(speaks=cue.speaks, message=f"the cue “{text}” stands there",
+            reasons.append(Reason(speaks=cue.speaks, message=f"the cue “{text}” stands there",
                                words=folded_words(text),
                                weight=CUE[cue.weight]))  # fmt: skip
-        elif cue.speaks == "for":
-            told.append(Reason(speaks="against", message=f"nothing {cue.sentence}", weight=CUE[cue.weight] / 2))
-    return told
+        elif cue.speaks == "for" and cue.applies(told):
+            reasons.append(Reason(speaks="against", message=f"nothing {cue.sentence}", weight=CUE[cue.weight] / 2))
+    return reasons

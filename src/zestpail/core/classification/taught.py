@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zestpail.core.classification.bag import BLOCKS, Bag, bag_of_page, joined
+from zestpail.core.classification.cues import NOTHING_TOLD, Told
 from zestpail.core.classification.description import fits
 from zestpail.core.classification.model import Classifier
 from zestpail.core.classification.page_sketch import PageSketch
@@ -131,12 +132,12 @@ class Taught:
         """Where a bag lies among the samples; None without samples."""
         return self.space.place(bag) if self.rows else None
 
-    def scores(self, placed: Placed | None, pages: Sequence[PageSketch]) -> Scores:
+    def scores(self, placed: Placed | None, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> Scores:
         """For each type how much speaks for it: 1 as much as for its own samples, 0 nothing."""
         scores = np.zeros(len(self.keys), np.float32)
         if placed is not None and len(self.with_samples) > 1:
             scores[self.with_samples] = placed.values @ self.fit.weights[placed.columns] + self.fit.base
-        return scores + self.said_scores(pages)
+        return scores + self.said_scores(pages, told)
 
     def left_out(self, number: int, pages: Sequence[PageSketch]) -> tuple[Placed, Scores]:
         """Where the sample of a row would lie, and what its scores would be, were it not among the samples.
@@ -154,25 +155,27 @@ class Taught:
             scores[row.type] = min(float(scores[row.type]), 0.0)
         return Placed(place.columns[~alone], place.values[~alone], known), scores + self.said_scores(pages)
 
-    def said_scores(self, pages: Sequence[PageSketch]) -> Scores:
+    def said_scores(self, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> Scores:
         """What cues and descriptions add for each type."""
         described = np.array([
             fits(one.description, pages) * (DESCRIBED if number in self.with_samples else 1.0) if one.description else 0
             for number, one in enumerate(self.classifier.types)
         ], np.float32)  # fmt: skip
-        return described + self.cue_scores(pages)
+        return described + self.cue_scores(pages, told)
 
-    def cue_scores(self, pages: Sequence[PageSketch]) -> Scores:
+    def cue_scores(self, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> Scores:
         """What cues add for each type."""
-        return np.array([cue_score(self.classifier, number, pages) for number in range(len(self.keys))], np.float32)
+        return np.array(
+            [cue_score(self.classifier, number, pages, told) for number in range(len(self.keys))], np.float32
+        )
 
 
-def cue_score(classifier: Classifier, number: int, pages: Sequence[PageSketch]) -> float:
-    """What the cues of one type add."""
+def cue_score(classifier: Classifier, number: int, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> float:
+    """What the cues of one type add; those about what is not known of a document, such as a sender, say nothing."""
     one = classifier.types[number]
     if not one.cues or not pages:
         return 0.0
-    weights = [(CUE[cue.weight], cue.speaks, bool(cue.found(pages))) for cue in one.cues]
+    weights = [(CUE[cue.weight], cue.speaks, bool(cue.found(pages, told))) for cue in one.cues if cue.applies(told)]
     speak = [weight for weight, speaks, found in weights if speaks == "for" and found]
     against = sum(weight for weight, speaks, found in weights if speaks == "against" and found)
     wanted = [weight for weight, speaks, _ in weights if speaks == "for"]

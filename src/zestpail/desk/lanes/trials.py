@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from sqlmodel import Session, col, select
 
+from zestpail.core.classification.cues import Told
 from zestpail.core.classification.pile import Sorted, SortedPile, sort_pile
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.extract import extract
@@ -100,14 +101,14 @@ def run_trial(store: Store, trial_id: int) -> None:
         trial = session.get(LaneTrial, trial_id)
         if trial is None or trial.result or trial.problem:
             return
-        lane_settings, blob = trial.settings, trial.blob
+        lane_settings, blob, name = trial.settings, trial.blob, trial.name
     try:
         data = store.blobs.get(blob)
         count = count_pages(data)
         if count > MOST_PAGES:
             raise NotDone(f"It has {count} pages; a trial takes at most {MOST_PAGES}.")
         read = [_page(store, trial_id, data, at, count, lane_settings) for at in range(count)]
-        result = _details(store, lane_settings, _cut(store, lane_settings, read), read)
+        result = _details(store, lane_settings, _cut(store, lane_settings, read, name), read)
     except (Unreadable, NotDone) as problem:
         end_trial(store, trial_id, str(problem))
         return
@@ -142,13 +143,13 @@ def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, lane_se
     return read
 
 
-def _cut(store: Store, lane_settings: LaneSettings, read: list[ReadPage]) -> SortedPile:
+def _cut(store: Store, lane_settings: LaneSettings, read: list[ReadPage], name: str) -> SortedPile:
     """Where documents begin, and what each is taken for where the lane sorts by look."""
     pages = [page.reading for page in read]
     if lane_settings.sorting:
         with store.transaction() as session:
             taught = taught_by(session, lane_settings.sorting)
-        return sort_pile(pages, lane_settings.separation, taught)
+        return sort_pile(pages, lane_settings.separation, taught, Told(file_name=name))
     if lane_settings.separation.each_file:
         whole = SplitDocument(pages=tuple(range(len(pages))), why="the file")
         return SortedPile(split=SplitResult(documents=(whole,)))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sqlmodel import Session
 
+from zestpail.core.classification.cues import Told
 from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.pile import Sorted, decided
 from zestpail.desk.documents.context import lane_of, revision_named
@@ -15,7 +16,7 @@ from zestpail.store.jobs import Priority, defer
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import pages_of
 from zestpail.store.states import DocumentState, PageState
-from zestpail.store.tables import Document
+from zestpail.store.tables import ArrivedFile, Document
 
 
 def sort_document(store: Store, document_id: int) -> None:
@@ -26,7 +27,8 @@ def sort_document(store: Store, document_id: int) -> None:
         if document.state != DocumentState.READING or any(page.state == PageState.WAITING for page in pages):
             return
         taught = taught_by(session, lane_settings.sorting) if lane_settings.sorting else None
-    decision = decided([reading_of(store, page) for page in pages], taught) if taught else None
+        told = told_of(session.get_one(ArrivedFile, document.file_id))
+    decision = decided([reading_of(store, page) for page in pages], taught, told) if taught else None
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state != DocumentState.READING:
@@ -35,6 +37,12 @@ def sort_document(store: Store, document_id: int) -> None:
             take_for(session, document, Sorted(decision=decision), lane_settings)
         if document.state == DocumentState.READING:
             defer(session, "extract", priority=Priority.EXTRACT, document_id=document_id)
+
+
+def told_of(file: ArrivedFile) -> Told:
+    """What is known of a file beside its pages."""
+    sender, subject = (file.given.get(name, "") for name in ("mail_sender", "mail_subject"))
+    return Told(file_name=file.name, sender=sender, subject=subject)
 
 
 def ask_person(store: Store, document_id: int) -> None:

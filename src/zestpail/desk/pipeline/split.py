@@ -17,7 +17,7 @@ from zestpail.desk.documents.context import (
 from zestpail.desk.documents.lane_classifier import taught_by
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
-from zestpail.desk.pipeline.sort import take_for
+from zestpail.desk.pipeline.sort import take_for, told_of
 from zestpail.store import Store
 from zestpail.store.document_origin import DocumentOrigin
 from zestpail.store.jobs import Priority, defer
@@ -56,9 +56,10 @@ def separate_file(store: Store, file_id: int) -> None:
         file = session.get_one(ArrivedFile, file_id)
         lane_settings = lane_of_file(session, file).settings
         taught = taught_by(session, lane_settings.sorting) if lane_settings.sorting else None
+        told = told_of(file)
     read = [reading_of(store, page) for page in pages]
     if taught:
-        stack = sort_pile(read, lane_settings.separation, taught)
+        stack = sort_pile(read, lane_settings.separation, taught, told)
     else:
         stack = SortedPile(split=split_stack(read, lane_settings.separation))
     with store.transaction() as session:
