@@ -14,10 +14,10 @@ from math import exp
 import numpy as np
 from numpy.typing import NDArray
 
-from zestpail.core.classification.bag import BLOCKS, LARGE, TOP, Bag
+from zestpail.core.classification.bag import BLOCKS, LARGE, TOP, Bag, Block
 from zestpail.core.classification.concepts import BEGINNINGS
 from zestpail.core.classification.space import Placed
-from zestpail.core.classification.taught import Scores, Taught
+from zestpail.core.classification.taught import Scores, Shared, Taught, shared_by
 from zestpail.core.learning.forest import Forest
 
 Facts = dict[str, float]
@@ -58,8 +58,23 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores, wi
     )
     facts["titles"], facts["titles known"] = float(len(titles)), float(len(titles & known))
     facts["titles foreign"] = float(len(titles - known))
+    rows = [row.bag for row, counted in zip(taught.rows, own, strict=True) if counted]
+    shared = taught.shared[best] if without is None else shared_by(rows)
+    for block in BLOCKS:
+        facts |= _core(block, bag, shared)
     facts["words"] = min(len(bag.tokens["words"]) / 100, 4.0)
     return facts
+
+
+def _core(block: Block, bag: Bag, shared: Shared) -> Facts:
+    """How much the document has of what most samples of a type have in common, and how much it has beside."""
+    core, spread = shared[block]
+    there = bag.tokens[block]
+    return {
+        f"core {block}": min(len(core) / 20, 5.0),
+        f"core kept {block}": sum(token in there for token in core) / len(core) if core else -1.0,
+        f"beside {block}": sum(token not in spread for token in there) / len(there) if there else -1.0,
+    }
 
 
 def likely(facts: Facts) -> float:

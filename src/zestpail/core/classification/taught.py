@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -9,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from zestpail.core.classification.bag import BLOCKS, Bag, bag_of_page, joined
+from zestpail.core.classification.bag import BLOCKS, Bag, Block, bag_of_page, joined
 from zestpail.core.classification.cues import NOTHING_TOLD, Told
 from zestpail.core.classification.description import fits
 from zestpail.core.classification.model import Classifier
@@ -25,6 +26,8 @@ MISSED = 0.5
 """What a type whose cues are all missing loses, as a share of what the heaviest of them would add."""
 
 Scores = NDArray[np.float32]
+Shared = dict[Block, tuple[frozenset[str], frozenset[str]]]
+"""By block the tokens that most samples of a type have, and those that any has."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +85,11 @@ class Taught:
         parts |= {block: (space.start[block], space.start[block] + len(space.column[block])) for block in BLOCKS}
         return {name: np.maximum(np.linalg.norm(self.table[:, start:end], axis=1), 1e-6).astype(np.float32)
                 for name, (start, end) in parts.items()}  # fmt: skip
+
+    @cached_property
+    def shared(self) -> dict[int, Shared]:
+        """By type what its samples have in common."""
+        return {kind: shared_by([row.bag for row in self.rows if row.type == kind]) for kind in self.with_samples}
 
     @cached_property
     def usual(self) -> dict[int, Usual]:
@@ -168,6 +176,15 @@ class Taught:
         return np.array(
             [cue_score(self.classifier, number, pages, told) for number in range(len(self.keys))], np.float32
         )
+
+
+def shared_by(bags: Sequence[Bag]) -> Shared:
+    """What most of these bags have, and what any of them has."""
+    found: Shared = {}
+    for block in BLOCKS:
+        spread = Counter(token for bag in bags for token in bag.tokens[block])
+        found[block] = frozenset(token for token, count in spread.items() if count > len(bags) / 2), frozenset(spread)
+    return found
 
 
 def cue_score(classifier: Classifier, number: int, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> float:
