@@ -94,18 +94,18 @@ KINDS = (
     "cover-page",
     "incident-report",
     "survey-certificate",
-    "berth-application",
+    "application-for-berth",
     "waste-receipt",
     "insurance-letter",
 )
 MIXED = (
-    ("cover-page", 1, 0), ("incident-report", 3, 0), ("survey-certificate", 2, 0), ("berth-application", 2, 0),
+    ("cover-page", 1, 0), ("incident-report", 3, 0), ("survey-certificate", 2, 0), ("application-for-berth", 2, 0),
     ("cover-page", 1, 1), ("incident-report", 2, 1), ("survey-certificate", 1, 1), ("waste-receipt", 1, 1),
-    ("insurance-letter", 1, 1), ("berth-application", 2, 1),
+    ("insurance-letter", 1, 1), ("application-for-berth", 2, 1),
 )  # fmt: skip
 """Kind, pages and vessel of each paper of the binder: sixteen pages."""
 WITH_STRANGERS = (
-    ("cover-page", 1, 2), ("berth-application", 2, 2), ("poem", 1, 2), ("waste-receipt", 1, 2), ("drawing", 1, 2),
+    ("cover-page", 1, 2), ("application-for-berth", 2, 2), ("poem", 1, 2), ("waste-receipt", 1, 2), ("drawing", 1, 2),
     ("insurance-letter", 1, 3), ("incident-report", 2, 3),
 )  # fmt: skip
 INVOICES = (
@@ -117,7 +117,11 @@ INVOICES = (
     ("bight", 16, 5),
 )
 """Supplier, seed and lines of each invoice of the binder; the third one has two pages."""
-SAMPLE_PAGES = {"incident-report": (3, 2, 3, 2), "survey-certificate": (2, 1, 2, 2), "berth-application": (2, 2, 2, 1)}
+SAMPLE_PAGES = {
+    "incident-report": (3, 2, 3, 2),
+    "survey-certificate": (2, 1, 2, 2),
+    "application-for-berth": (2, 2, 2, 1),
+}
 
 
 def main() -> None:

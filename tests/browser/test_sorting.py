@@ -21,7 +21,7 @@ NAMES = {
     "cover-page": "Cover page",
     "incident-report": "Incident report",
     "survey-certificate": "Certificate of survey",
-    "berth-application": "Application for a berth",
+    "application-for-berth": "Application for a berth",
     "waste-receipt": "Waste delivery receipt",
     "insurance-letter": "Insurer’s confirmation",
 }

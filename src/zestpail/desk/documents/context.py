@@ -77,7 +77,10 @@ def lane_of(session: Session, document: Document) -> Lane:
 
 def settings_of(session: Session, document: Document) -> LaneSettings:
     """The lane's active settings as they hold for the document's type."""
-    return lane_of(session, document).settings.of_type(session.get_one(TypeRevision, document.revision_id).key)
+    settings = lane_of(session, document).settings
+    if settings.sorting is None:
+        return settings
+    return settings.of_type(session.get_one(TypeRevision, document.revision_id).key)
 
 
 def lane_of_file(session: Session, file: ArrivedFile) -> Lane:
