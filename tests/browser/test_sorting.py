@@ -61,7 +61,7 @@ def sent_in(ines: AtTheBrowser, *files: Path) -> str:
 def lying(ines: AtTheBrowser, batch: str) -> list[tuple[str, int]]:
     """The ribbon of a batch: by stretch its type and how many pages it has."""
     ines.open(f"{batch}/ribbon")
-    ines.until(lambda: "not split yet" not in ines.text("#stacks"), "the cuts")
+    ines.until(lambda: ines.all(".stretch") and "not split yet" not in ines.text("#stacks"), "the cuts")
     found: list[tuple[str, int]] = ines.driver.execute_script(
         "return [...document.querySelectorAll('.stretch')].map("
         "(one) => [one.innerText, one.querySelectorAll('.tile').length])"
