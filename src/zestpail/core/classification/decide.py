@@ -102,10 +102,13 @@ def _decision(
     shares = np.exp(SHARP * (scores - scores.max()))
     order = [int(at) for at in np.argsort(-scores)]
     best = order[0]
-    rest = float(shares.sum() - shares[best]) or 1.0
-    others = [Alternative(type=taught.keys[at], confidence=round((1 - certain) * float(shares[at]) / rest, 3))
-              for at in order[1 : 1 + MOST_ALTERNATIVES]]  # fmt: skip
     known = certain >= KNOWN
+    # What is not the best type's is shared out among the others; of none of them, each is as near as beside the best.
+    spare = (1 - certain) / (float(shares.sum() - shares[best]) or 1.0) if known else certain
+    others = [
+        Alternative(type=taught.keys[at], confidence=round(spare * float(shares[at]), 3))
+        for at in order[1 : 1 + MOST_ALTERNATIVES]
+    ]
     if not known:
         others = [Alternative(type=taught.keys[best], confidence=round(certain, 3)), *others][:MOST_ALTERNATIVES]
     return Decision(
