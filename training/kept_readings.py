@@ -7,7 +7,7 @@ read and kept as KEPT/KIND/MAKER/NAME/0001.reading. What learns (piles, belongin
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
@@ -70,12 +70,6 @@ def _kept(place: Path, folder: Path) -> KeptPaper:
     pages = [unpacked(file.read_bytes()) for file in files]
     written = tuple(page for page in pages if not page.blank)
     return KeptPaper(kind, maker, str(place.relative_to(folder)), written, ".last" in files[-1].name)
-
-
-def by_kind(papers: Sequence[KeptPaper]) -> Iterator[tuple[str, list[KeptPaper]]]:
-    """The papers kind by kind."""
-    for kind in sorted({paper.kind for paper in papers}):
-        yield kind, [paper for paper in papers if paper.kind == kind]
 
 
 if __name__ == "__main__":

@@ -21,7 +21,9 @@ def exported(store: Store, lane_key: str) -> str:
     """The draft's classifier as the text of a file. Raises Missing."""
     with store.transaction() as session:
         sorting = draft_sorting(lane_of_key(session, lane_key))
-        return written(classifier_of(sorting, samples_named(session, sorting), type_names(session)))
+        classifier = classifier_of(sorting, samples_named(session, sorting), type_names(session))
+    plain = (one.model_copy(update={"samples": tuple(map(_unnumbered, one.samples))}) for one in classifier.types)
+    return written(classifier.model_copy(update={"types": tuple(plain)}))
 
 
 def imported(store: Store, lane_key: str, name: str, data: bytes, person_id: int) -> None:
@@ -51,6 +53,11 @@ def imported(store: Store, lane_key: str, name: str, data: bytes, person_id: int
         )  # fmt: skip
         changed_sorting(session, lane, lambda sorting: sorting.model_copy(update={"types": types}),
                         f"took over {name}", person_id, {"other_types": tuple(used.values())})  # fmt: skip
+
+
+def _unnumbered(sample: Sample) -> Sample:
+    """The sample by its file's name alone: the number before it means something in this house only."""
+    return sample.model_copy(update={"name": sample.name.partition(" ")[2] or sample.name})
 
 
 def _pages(sample: Sample) -> tuple[SamplePage, ...]:

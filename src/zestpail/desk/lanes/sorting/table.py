@@ -21,7 +21,7 @@ from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.sorting_settings import LEARNING, UNKNOWN_ONES, SortedType, Sorting
 from zestpail.store.states import SampleState
-from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, SortingSample, TypeRevision
+from zestpail.store.tables import ArrivedFile, Batch, Document, SortingSample, TypeRevision
 
 RECENT = 60
 """Documents of earlier batches that are offered as samples."""
@@ -229,10 +229,3 @@ def offered(store: Store, lane_key: str) -> list[Offered]:
         )
         last = session.exec(of_lane.order_by(col(Document.id).desc()).limit(RECENT))
         return [Offered(document.id or 0, file.name, str(revision.body["name"])) for document, file, revision in last]
-
-
-def lane_id_of(store: Store, lane_key: str) -> int:
-    """Raises Missing."""
-    with store.transaction() as session:
-        lane: Lane = lane_of_key(session, lane_key)
-        return lane.id or 0
