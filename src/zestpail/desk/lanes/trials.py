@@ -10,6 +10,7 @@ import numpy as np
 from sqlmodel import Session, col, select
 
 from zestpail.core.classification.cues import Told
+from zestpail.core.classification.model import UNKNOWN
 from zestpail.core.classification.pile import Sorted, SortedPile, sort_pile
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.extract import extract
@@ -38,6 +39,7 @@ from zestpail.store.notices import changed
 from zestpail.store.tables import LaneTrial
 
 MOST_PAGES = 200
+NO_TYPE = "None of the types"
 
 
 @dataclass(frozen=True)
@@ -181,6 +183,8 @@ def _details(store: Store, lane_settings: LaneSettings, pile: SortedPile, read: 
 
 def _taken(found: Sorted) -> str:
     """What it was taken for, in a few words: how sure that is, and what spoke for it most."""
+    if found.decision.type == UNKNOWN:
+        return f"{found.decision.confidence:.0%} sure"
     speaks = [reason.message for reason in found.decision.reasons if reason.speaks == "for"]
     why = f", since {'; '.join(speaks[:2])}" if speaks else ""
     return f"{found.decision.state}, {found.decision.confidence:.0%}{why}"
@@ -205,6 +209,8 @@ def _document(
 ) -> dict[str, Any]:
     with store.transaction() as session:
         likely = type_taken(lane_settings, sorted_as) if sorted_as else ""
+        sorting = lane_settings.sorting
+        held = bool(sorted_as and sorted_as.decision.type == UNKNOWN and sorting and sorting.unknown == "held")
         revision = revision_named(session, lane_settings, document_pages.type or likely)
         known = revision or revision_for(session, lane_settings)
         doc_type = DocumentType.model_validate(known.body)
@@ -230,14 +236,14 @@ def _document(
         [] if revision else [f"its sheet asks for the type {document_pages.type}, with which this lane does not read"]
     )
     return {
-        "type": doc_type.name,
+        "type": NO_TYPE if held else doc_type.name,
         "pages": len(pages),
         "why": document_pages.why,
         "taken": _taken(sorted_as) if sorted_as else "",
         "doubts": unread
         + doubts
-        + doubts_of(doc_type, found, lane_settings)
-        + doubts_of_rows(doc_type, found.tables, lane_settings),
+        + ([] if held else doubts_of(doc_type, found, lane_settings))
+        + ([] if held else doubts_of_rows(doc_type, found.tables, lane_settings)),
         "given": list(document_pages.values),
         "path": str(path),
         "mail": document_pages.mail if lane_settings.may_mail(document_pages.mail) else "",
