@@ -18,10 +18,10 @@ from numpy.typing import NDArray
 from sklearn.ensemble import HistGradientBoostingClassifier
 
 from training.judge import as_numbers
-from training.kept_readings import kept_papers
+from training.kept_readings import Sketched, sketched_papers
+from training.kinds import Looks, looks_unseen, mark_of
 from zestpail.core.classification.belonging import Facts, belonging_facts
 from zestpail.core.classification.model import ClassifiedType, Classifier, Sample, kept_pages
-from zestpail.core.classification.page_sketch import PageSketch, sketch_of
 from zestpail.core.classification.taught import Taught, document_bag
 from zestpail.core.learning.forest import Forest
 
@@ -42,9 +42,6 @@ ALIKE = (
 ALIKE_SHOWN = 0.2
 RIGHT, STRANGE, WRONG = 0.5, 0.35, 0.15
 """What the three kinds of example weigh together in each classifier: right, of no type, of another type."""
-Pages = tuple[PageSketch, ...]
-Paper = tuple[str, Pages]
-"""Who made it, and its pages."""
 
 
 @dataclass(frozen=True)
@@ -56,7 +53,7 @@ class Trial:
     weight: NDArray[np.float64]
 
 
-def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
+def trial(papers: Mapping[str, Sequence[Sketched]], looks: Looks, seed: int) -> Trial:
     """Teach a classifier by lot and put papers to it."""
     lot = random.Random(seed)
     if lot.random() < OF_ONE_MAKER:
@@ -72,7 +69,7 @@ def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
             Sample(name=str(at), pages=kept_pages(papers[kind][at][1])) for at in samples[kind]
         )) for kind in kinds
     ))  # fmt: skip
-    taught = Taught(classifier)
+    taught = Taught(classifier, lambda bag: looks[mark_of(bag)])
     near = set().union(*(group for group in ALIKE if group & set(kinds)))
     facts, right, strange = [], [], []
     for kind, several in papers.items():
@@ -97,13 +94,13 @@ def trial(papers: Mapping[str, Sequence[Paper]], seed: int) -> Trial:
     return Trial(facts, good, weight * len(good))
 
 
-def _of_makers(several: Sequence[Paper], count: int, lot: random.Random) -> list[int]:
+def _of_makers(several: Sequence[Sketched], count: int, lot: random.Random) -> list[int]:
     """Numbers of so many papers, each of another maker: what is put to it then is of makers not seen."""
     makers = lot.sample(sorted({maker for maker, _ in several}), count)
     return [lot.choice([at for at, (maker, _) in enumerate(several) if maker == one]) for one in makers]
 
 
-def _of_one_maker(papers: Mapping[str, Sequence[Paper]], lot: random.Random) -> dict[str, list[int]]:
+def _of_one_maker(papers: Mapping[str, Sequence[Sketched]], lot: random.Random) -> dict[str, list[int]]:
     """By kind a few papers of one maker, as an office has them that gets one form again and again."""
     chosen: dict[str, list[int]] = {}
     for kind, several in papers.items():
@@ -131,14 +128,11 @@ def taught(trials: Sequence[Trial]) -> Forest:
 
 def main(folder: Path) -> None:
     """Teach from the papers that are kept there."""
-    papers: dict[str, list[Paper]] = {}
-    for paper in kept_papers(folder):
-        sketches = tuple(sketch for page in paper.pages if not (sketch := sketch_of(page)).empty)
-        if sketches:
-            papers.setdefault(paper.kind, []).append((paper.maker, sketches))
+    papers = sketched_papers(folder)
+    looks = looks_unseen(papers)
     print({kind: len(several) for kind, several in papers.items()})
     with ProcessPoolExecutor() as pool:
-        trials = list(pool.map(trial, [papers] * CLASSIFIERS, range(CLASSIFIERS)))
+        trials = list(pool.map(trial, [papers] * CLASSIFIERS, [looks] * CLASSIFIERS, range(CLASSIFIERS)))
     TARGET.write_text(taught(trials).model_dump_json(), "utf-8")
     print(f"{sum(len(one.facts) for one in trials)} papers put to {CLASSIFIERS} classifiers")
 

@@ -12,12 +12,15 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
+from zestpail.core.classification.page_sketch import PageSketch, sketch_of
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.read import read_page
 
 MOST_PAGES = 6
+Sketched = tuple[str, tuple[PageSketch, ...]]
+"""Who made a paper, and its written pages."""
 
 
 @dataclass(frozen=True)
@@ -62,6 +65,16 @@ def kept_papers(folder: Path) -> list[KeptPaper]:
     names = sorted({path.parent for path in folder.rglob("*.reading")})
     with ProcessPoolExecutor() as pool:
         return [paper for paper in pool.map(_kept, names, [folder] * len(names), chunksize=8) if paper.pages]
+
+
+def sketched_papers(folder: Path) -> dict[str, list[Sketched]]:
+    """By kind the papers that are kept there, as classification sees them."""
+    papers: dict[str, list[Sketched]] = {}
+    for paper in kept_papers(folder):
+        sketches = tuple(sketch for page in paper.pages if not (sketch := sketch_of(page)).empty)
+        if sketches:
+            papers.setdefault(paper.kind, []).append((paper.maker, sketches))
+    return papers
 
 
 def _kept(place: Path, folder: Path) -> KeptPaper:

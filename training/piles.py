@@ -17,9 +17,11 @@ from pathlib import Path
 import numpy as np
 from sklearn.ensemble import HistGradientBoostingClassifier
 
+from training import beginnings
 from training.judge import as_numbers
 from training.kept_readings import KeptPaper, kept_papers
-from zestpail.core.classification.page_ties import Facts, PageTies, facts_between, ties_of
+from zestpail.core.classification.joining import Leaf, pair_facts
+from zestpail.core.classification.page_ties import Facts, ties_of
 from zestpail.core.learning.forest import Forest, averaged
 
 TARGET = Path(__file__).parents[1] / "src/zestpail/core/classification/joining.json"
@@ -35,39 +37,42 @@ DRAWING = "drawing"
 DRAWN = 0.2
 """What a pair with a drawing weighs: figures stand within papers more often than drawings lie between them."""
 Example = tuple[Facts, bool, float]
+Leaved = tuple[KeptPaper, list[Leaf]]
 
 
-def examples(papers: Sequence[tuple[KeptPaper, list[PageTies]]], seed: int = 1) -> Iterator[Example]:
+def examples(papers: Sequence[Leaved], seed: int = 1) -> Iterator[Example]:
     """Pairs of pages: their facts, whether they belong together, and what the pair weighs."""
     lot = random.Random(seed)
-    makers: dict[str, list[tuple[KeptPaper, list[PageTies]]]] = defaultdict(list)
-    for paper, ties in papers:
-        makers[paper.maker].append((paper, ties))
-    ends = [(paper, ties) for paper, ties in papers if paper.whole]
-    for paper, ties in papers:
-        for before, page in itertools.pairwise(ties):
-            yield facts_between(before, page), True, 1.0
-        for _ in range(GAPS if len(ties) > 2 else 0):
-            at = lot.randrange(len(ties) - 2)
-            yield facts_between(ties[at], ties[lot.randrange(at + 2, len(ties))]), True, 0.7
+    makers: dict[str, list[Leaved]] = defaultdict(list)
+    for paper, leaves in papers:
+        makers[paper.maker].append((paper, leaves))
+    ends = [(paper, leaves) for paper, leaves in papers if paper.whole]
+    for paper, leaves in papers:
+        for before, leaf in itertools.pairwise(leaves):
+            yield pair_facts(before, leaf), True, 1.0
+        for _ in range(GAPS if len(leaves) > 2 else 0):
+            at = lot.randrange(len(leaves) - 2)
+            yield pair_facts(leaves[at], leaves[lot.randrange(at + 2, len(leaves))]), True, 0.7
         for _ in range(OTHERS):
             of, other = lot.choice(ends if lot.random() < 0.8 else papers)
             for _ in range(TRIES if lot.random() < SAME_SIZE else 0):
-                if abs(other[-1].width - ties[0].width) < 6:
+                if abs(other[-1][0].width - leaves[0][0].width) < 6:
                     break
                 of, other = lot.choice(ends)
-            if other is not ties:
+            if other is not leaves:
                 drawn = DRAWING in (paper.kind, of.kind)
-                last = _on_a_sheet_like(other[-1], ties[0]) if drawn else other[-1]
-                yield facts_between(last, ties[0]), False, DRAWN if drawn else 0.6
-        same = [other for one, other in makers[paper.maker] if other is not ties and one.whole]
+                last = _on_a_sheet_like(other[-1], leaves[0]) if drawn else other[-1]
+                yield pair_facts(last, leaves[0]), False, DRAWN if drawn else 0.6
+        same = [other for one, other in makers[paper.maker] if other is not leaves and one.whole]
         for other in lot.sample(same, min(len(same), OF_ONE_MAKER)):
-            yield facts_between(other[-1], ties[0]), False, 1.0
+            yield pair_facts(other[-1], leaves[0]), False, 1.0
 
 
-def _on_a_sheet_like(before: PageTies, page: PageTies) -> PageTies:
+def _on_a_sheet_like(before: Leaf, leaf: Leaf) -> Leaf:
     """The page as if on a sheet of the other one's size: drawings are kept cropped, and are printed on sheets."""
-    return replace(before, width=page.width, height=page.height, dpi=page.dpi, own_text=page.own_text)
+    page = leaf[0]
+    ties = replace(before[0], width=page.width, height=page.height, dpi=page.dpi, own_text=page.own_text)
+    return ties, before[1]
 
 
 def _forest(several: Sequence[Example], seed: int) -> Forest:
@@ -81,7 +86,7 @@ def _forest(several: Sequence[Example], seed: int) -> Forest:
     return as_numbers(model, names)
 
 
-def taught(papers: Sequence[tuple[KeptPaper, list[PageTies]]]) -> Forest:
+def taught(papers: Sequence[Leaved]) -> Forest:
     """What was learned of the papers: several forests, each of most of the makers, whose odds are averaged."""
     makers = sorted({paper.maker for paper, _ in papers})
     bags = [set(random.Random(at).sample(makers, int(SHARE * len(makers)))) for at in range(BAGS)]
@@ -93,7 +98,10 @@ def taught(papers: Sequence[tuple[KeptPaper, list[PageTies]]]) -> Forest:
 
 def main(folder: Path) -> None:
     """Teach from the papers that are kept there, and say how right it is about makers that were set aside."""
-    papers = [(paper, [ties_of(page) for page in paper.pages]) for paper in kept_papers(folder)]
+    tied = [(paper, [ties_of(page) for page in paper.pages]) for paper in kept_papers(folder)]
+    beginnings.write(tied)
+    papers = [(paper, list(zip(ties, seen, strict=True)))
+              for (paper, ties), seen in zip(tied, beginnings.seen_unseen(tied), strict=True)]  # fmt: skip
     makers = sorted({paper.maker for paper, _ in papers})
     aside = set(random.Random(2).sample(makers, len(makers) // 5))
     learned = taught([one for one in papers if one[0].maker not in aside])

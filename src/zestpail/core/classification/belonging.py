@@ -1,7 +1,7 @@
 """How sure it is that a document is of the type with the highest score, and not of another one or of none.
 
 A few samples tell nothing of their own error, so it was learned from many classifiers with few samples of other papers
-(``python -m training.classification``): how a document lies among the samples of a type that it is, or is not, of.
+(``python -m training.belonging``): how a document lies among the samples of a type that it is, or is not, of.
 """
 
 from __future__ import annotations
@@ -42,11 +42,12 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores, wi
         block: _within(placed.columns, space.start[block], space.start[block] + len(space.column[block]))
         for block in BLOCKS
     }
-    parts["form"] = _within(placed.columns, space.form_at, space.width)
+    parts["form"] = _within(placed.columns, space.form_at, space.look_at)
     for name, part in (("all", np.ones(len(placed.columns), bool)), *parts.items()):
         alike = _cosines(table[:, part], placed.values[part], taught.lengths[name])
         facts[f"near {name}"], facts[f"mean {name}"] = float(alike[own].max()), float(alike[own].mean())
         facts[f"others {name}"] = float(alike[others].max()) if others.any() else 0.0
+    facts |= _looks(placed, taught.looks[own], taught.looks[others])
     usual = taught.usual[best]
     facts["mean beside samples"] = facts["mean all"] - usual.mean
     facts["near beside samples"] = facts["near all"] - usual.near
@@ -64,6 +65,18 @@ def belonging_facts(taught: Taught, placed: Placed, bag: Bag, scores: Scores, wi
         facts |= _core(block, bag, shared)
     facts["words"] = min(len(bag.tokens["words"]) / 100, 4.0)
     return facts
+
+
+def _looks(placed: Placed, own: NDArray[np.float32], others: NDArray[np.float32]) -> Facts:
+    """How much the document looks like the same general kinds of paper as the samples of the type, and as others."""
+    together = np.sqrt((own**2).mean(axis=0))
+    mean, count = float(together @ placed.look), len(own)
+    among = float((own @ own.T).sum() - count) / (count * (count - 1)) if count > 1 else np.nan
+    return {
+        "look near": float((own @ placed.look).max()), "look mean": mean,
+        "look others": float((others @ placed.look).max()) if len(others) else 0.0,
+        "look plain": float((placed.look**2).max()), "look beside samples": mean - among,
+    }  # fmt: skip
 
 
 def _core(block: Block, bag: Bag, shared: Shared) -> Facts:

@@ -17,7 +17,7 @@ from zestpail.core.classification.reasons import Reason, reasons_for
 from zestpail.core.classification.space import Placed
 from zestpail.core.classification.taught import CUE, Scores, Taught
 
-SURE, KNOWN = 0.85, 0.35
+SURE, KNOWN = 0.85, 0.4
 """From which confidence on a type is sure, and under which a document is held to be of none."""
 MOST_ALTERNATIVES = 3
 SHARP = 5.0

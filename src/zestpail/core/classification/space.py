@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import log
@@ -12,14 +12,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from zestpail.core.classification.bag import BLOCKS, Bag, Block
+from zestpail.core.classification.kinds import Vector, learned
 
 WEIGHTS: dict[Block, float] = {"words": 1.0, "standing_out": 0.7, "concepts": 1.5}
-FORM, PICTURE = 1.3, 0.15
+FORM, PICTURE, LOOK = 1.3, 0.15, 0.5
 """What the blocks weigh beside each other; measured on papers of strangers, flat around these values."""
 LEAST_SPREAD, FAR = 0.08, 2.5
 """A number of the form varies by so much at least; beyond so many spreads nothing is further."""
 
-Vector = NDArray[np.float32]
+Look = Callable[[Bag], Vector]
+"""What tells of a bag which general kinds of paper it looks like, see :mod:`zestpail.core.classification.kinds`."""
+
+
+def look_of(bag: Bag) -> Vector:
+    """How a bag looks to the kinds that the package comes with."""
+    return learned().look(bag.tokens["concepts"], bag.form)
 
 
 @dataclass(frozen=True)
@@ -30,6 +37,8 @@ class Placed:
     values: Vector
     known: float
     """The share of its words that any sample has, in [0, 1]."""
+    look: Vector
+    """Which general kinds of paper it looks like; of length 1."""
 
     def dense(self, width: int) -> Vector:
         """All columns."""
@@ -39,9 +48,10 @@ class Placed:
 
 
 class Space:
-    """Columns for every token of the samples, and for form and picture."""
+    """Columns for every token of the samples, and for form, picture and look."""
 
-    def __init__(self, bags: Sequence[Bag]) -> None:
+    def __init__(self, bags: Sequence[Bag], look: Look = look_of) -> None:
+        self.look = look
         self.column: dict[Block, dict[str, int]] = {}
         self.rarity: dict[Block, Vector] = {}
         self.start: dict[Block, int] = {}
@@ -57,7 +67,9 @@ class Space:
         self.spread = np.maximum(forms.std(axis=0), LEAST_SPREAD)
         self.usual_picture = np.array([bag.picture for bag in bags], np.float32).mean(axis=0)
         self.form_at = at
-        self.width = at + forms.shape[1] + len(self.usual_picture)
+        self.usual_look = np.array([look(bag) for bag in bags], np.float32).mean(axis=0)
+        self.look_at = at + forms.shape[1] + len(self.usual_picture)
+        self.width = self.look_at + len(self.usual_look)
 
     def place(self, bag: Bag) -> Placed:
         """Where a bag lies."""
@@ -75,13 +87,14 @@ class Space:
             columns.append(numbers + self.start[block])
             values.append(weights / np.linalg.norm(weights) * np.sqrt(WEIGHTS[block]))
         form = np.clip((bag.form - self.middle) / self.spread, -FAR, FAR)
-        picture = bag.picture - self.usual_picture
+        picture, look = bag.picture - self.usual_picture, self.look(bag)
         columns.append(np.arange(self.form_at, self.width, dtype=np.int32))
         values.append(form / np.sqrt(len(form)) * np.sqrt(FORM))
         values.append(picture / max(float(np.linalg.norm(picture)), 1e-6) * np.sqrt(PICTURE))
-        return Placed(np.concatenate(columns), np.concatenate(values).astype(np.float32), known)
+        values.append((look - self.usual_look) * np.sqrt(LOOK))
+        return Placed(np.concatenate(columns), np.concatenate(values).astype(np.float32), known, look)
 
     @cached_property
     def tokens(self) -> list[tuple[Block, str]]:
-        """By column its block and token, up to those of form and picture."""
+        """By column its block and token, up to those of form, picture and look."""
         return [(block, token) for block in BLOCKS for token in self.column[block]]

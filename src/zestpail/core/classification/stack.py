@@ -77,7 +77,7 @@ def cut_pages(taught: Taught, ties: Sequence[PageTies]) -> Cut:
         taught.scores(placed, [page.sketch]) for placed, page in zip(places, ties, strict=True)
     ], np.float32).reshape(len(ties), len(taught.keys))  # fmt: skip
     follows = np.array([[*taught.follows(placed), 0.0] for placed in places])
-    odds, together = type_odds(scores), joins(ties)
+    odds, together = type_odds(scores), joins(ties, bags)
     goes_on = _share_going_on(taught)
     first = FIRST * odds + LENGTHS * (np.log(1 - goes_on) - np.log(1 - USUAL)) - ROLE * follows
     following = FOLLOWING * odds + LENGTHS * (np.log(goes_on) - np.log(USUAL)) + ROLE * follows

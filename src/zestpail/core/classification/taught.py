@@ -16,7 +16,7 @@ from zestpail.core.classification.description import fits
 from zestpail.core.classification.model import Classifier
 from zestpail.core.classification.page_sketch import PageSketch
 from zestpail.core.classification.ridge import Fit, fitted
-from zestpail.core.classification.space import Placed, Space
+from zestpail.core.classification.space import Look, Placed, Space, look_of
 
 CUE = {"some": 0.35, "much": 0.8}
 """What a cue adds to a type's score, which is about 1 for the type of a sample and 0 for others."""
@@ -53,15 +53,15 @@ class Usual:
 class Taught:
     """The types in their order, fitted to their samples. Types without samples have the scores of their cues alone."""
 
-    def __init__(self, classifier: Classifier) -> None:
-        self.classifier = classifier
+    def __init__(self, classifier: Classifier, look: Look = look_of) -> None:
+        self.classifier, self.look = classifier, look
         self.keys = tuple(one.key for one in classifier.types)
         self.rows = _rows(classifier)
         self.with_samples = sorted({row.type for row in self.rows})
 
     @cached_property
     def space(self) -> Space:
-        return Space([row.bag for row in self.rows])
+        return Space([row.bag for row in self.rows], self.look)
 
     @cached_property
     def placed(self) -> list[Placed]:
@@ -73,6 +73,11 @@ class Taught:
         return np.array([placed.dense(self.space.width) for placed in self.placed], np.float32)
 
     @cached_property
+    def looks(self) -> NDArray[np.float32]:
+        """By row which general kinds of paper it looks like."""
+        return np.array([placed.look for placed in self.placed], np.float32)
+
+    @cached_property
     def fit(self) -> Fit:
         place = {number: at for at, number in enumerate(self.with_samples)}
         return fitted(self.table, [place[row.type] for row in self.rows], len(place))
@@ -81,7 +86,7 @@ class Taught:
     def lengths(self) -> dict[str, NDArray[np.float32]]:
         """By block, and of all together, how long each row is."""
         space = self.space
-        parts = {"all": (0, space.width), "form": (space.form_at, space.width)}
+        parts = {"all": (0, space.width), "form": (space.form_at, space.look_at)}
         parts |= {block: (space.start[block], space.start[block] + len(space.column[block])) for block in BLOCKS}
         return {name: np.maximum(np.linalg.norm(self.table[:, start:end], axis=1), 1e-6).astype(np.float32)
                 for name, (start, end) in parts.items()}  # fmt: skip
@@ -161,7 +166,7 @@ class Taught:
             scores[self.with_samples] = self.fit.without[number]
         if sum(other.type == row.type for other in self.rows) < 2:
             scores[row.type] = min(float(scores[row.type]), 0.0)
-        return Placed(place.columns[~alone], place.values[~alone], known), scores + self.said_scores(pages)
+        return Placed(place.columns[~alone], place.values[~alone], known, place.look), scores + self.said_scores(pages)
 
     def said_scores(self, pages: Sequence[PageSketch], told: Told = NOTHING_TOLD) -> Scores:
         """What cues and descriptions add for each type."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
@@ -29,8 +29,8 @@ def show(request: Request, desk: Here, key: str) -> Response:
 
 @router.get("/table")
 def rows(request: Request, desk: Here, key: str) -> Response:
-    """The table alone, as it stands now."""
-    return page(request, "lanes/sorting/table.html", view=table.sorting_view(desk.store, key), choices=CHOICES)
+    """The table alone, as it stands now, and what can be done with all of it."""
+    return page(request, "lanes/sorting/rows.html", view=table.sorting_view(desk.store, key), choices=CHOICES)
 
 
 @router.post("/types")
@@ -40,9 +40,10 @@ def add_type(desk: Here, me: Me, key: str, type_key: Annotated[str, Form(alias="
 
 
 @router.post("/undo")
-def undo(desk: Here, me: Me, key: str) -> Response:
+def undo(desk: Here, me: Me, key: str, place: Annotated[Literal["", "/measure"], Form()] = "") -> Response:
+    """Undo the last change, and go back to where it was asked."""
     edits.undo(desk.store, key, me.id)
-    return _back(key)
+    return RedirectResponse(f"{_table(key)}{place}", status_code=303)
 
 
 @router.post("/unknown")
@@ -164,8 +165,8 @@ def confirm(desk: Here, me: Me, key: str, sent: Sent) -> Response:
 
 
 @router.post("/heap/{sample_id}/remove")
-def throw_away(desk: Here, key: str, sample_id: int) -> Response:
-    heap.throw_away(desk.store, key, sample_id)
+def throw_away(desk: Here, me: Me, key: str, sample_id: int) -> Response:
+    heap.throw_away(desk.store, key, sample_id, me.id)
     return _back(key)
 
 

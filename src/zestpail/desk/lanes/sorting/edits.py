@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from pydantic import ValidationError
@@ -13,6 +13,7 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.journal import last_change, undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.lanes.sorting.removed import put_samples_back, subject_of
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
 from zestpail.store.notices import changed
@@ -28,9 +29,9 @@ def draft_sorting(lane: Lane) -> Sorting:
 
 def changed_sorting(
     session: Session, lane: Lane, change: Callable[[Sorting], Sorting], message: str, person_id: int,
-    more: dict[str, Any] | None = None,
+    more: dict[str, Any] | None = None, unsorted: Sequence[int] = (),
 ) -> None:  # fmt: skip
-    """Change the draft, and write down what it takes to undo that."""
+    """Change the draft, and write down what it takes to undo that; ``unsorted`` are samples that had no type before."""
     before = lane.draft or lane.settings
     after = LaneSettings.model_validate(
         {**dict(before), **(more or {}), "sorting": change(before.sorting or Sorting())}
@@ -38,14 +39,10 @@ def changed_sorting(
     if after == before:
         return
     lane.draft = after if after != lane.settings else None
-    write_down(session, subject_of(lane), message, {"settings": before.model_dump(mode="json")}, person_id)
+    undone_by = {"settings": before.model_dump(mode="json"), "unsorted": list(unsorted)}
+    write_down(session, subject_of(lane), message, undone_by, person_id)
     note(session, "draft_changed", person_id=person_id, after={"lane": lane.key, "part": "sorting", "message": message})
     changed(session, f"sorting {lane.id}")
-
-
-def subject_of(lane: Lane) -> str:
-    """What changes of a lane's sorting are written down under."""
-    return f"sorting {lane.id}"
 
 
 def change(store: Store, lane_key: str, how: Callable[[Sorting], Sorting], message: str, person_id: int) -> None:
@@ -168,10 +165,12 @@ def undo(store: Store, lane_key: str, person_id: int) -> str:
         session.refresh(lane, with_for_update=True)
 
         def put_back(values: dict[str, Any]) -> None:
-            before = LaneSettings.model_validate(values["settings"])
-            now = lane.draft or lane.settings
-            mended = now.model_copy(update={"sorting": before.sorting, "other_types": before.other_types})
-            lane.draft = mended if mended != lane.settings else None
+            put_samples_back(session, values)
+            if "settings" in values:
+                before = LaneSettings.model_validate(values["settings"])
+                now = lane.draft or lane.settings
+                mended = now.model_copy(update={"sorting": before.sorting, "other_types": before.other_types})
+                lane.draft = mended if mended != lane.settings else None
 
         entry = undo_last(session, subject_of(lane), put_back)
         note(

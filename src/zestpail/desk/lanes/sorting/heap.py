@@ -15,6 +15,7 @@ from zestpail.desk.documents.lane_classifier import is_read
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.lanes.sorting.edits import changed_sorting
+from zestpail.desk.lanes.sorting.removed import remove
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.notices import changed
@@ -93,20 +94,21 @@ def confirm(store: Store, lane_key: str, types: Mapping[int, str], person_id: in
                 sorting = sorting.with_type(one.model_copy(update={"samples": (*one.samples, number)}))
             return sorting
 
-        changed_sorting(session, lane, more, f"confirmed {len(wanted)} suggested types", person_id)
+        changed_sorting(
+            session, lane, more, f"confirmed {len(wanted)} suggested types", person_id, unsorted=list(wanted)
+        )
         for number, key in wanted.items():
             there[number].type_key = key
 
 
-def throw_away(store: Store, lane_key: str, sample_id: int) -> None:
-    """A file of the heap that is no sample. Raises Missing."""
+def throw_away(store: Store, lane_key: str, sample_id: int, person_id: int) -> None:
+    """A file of the heap that is no sample; it can be undone. Raises Missing."""
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
         sample = session.exec(_heap(lane).where(SortingSample.id == sample_id)).first()
         if sample is None:
             raise Missing("There is no such file in the heap.")
-        session.delete(sample)
-        changed(session, f"sorting {lane.id}")
+        remove(session, lane, sample, person_id)
 
 
 def _heap(lane: Lane) -> SelectOfScalar[SortingSample]:

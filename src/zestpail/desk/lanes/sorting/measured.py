@@ -16,7 +16,7 @@ from zestpail.core.evaluation.measure import wilson
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.lane_classifier import taught_by
-from zestpail.desk.lanes.sorting.edits import draft_sorting
+from zestpail.desk.lanes.sorting.edits import draft_sorting, undoable
 from zestpail.store import Store
 from zestpail.store.sorting_settings import Sorting
 from zestpail.store.states import SampleRole, SampleState
@@ -64,6 +64,8 @@ class MeasureView:
     lane_id: int
     columns: list[str]
     results: list[Measured]
+    last: str
+    """The last change, which can be undone; "" where there is none."""
     tests: list[tuple[int, str, str, str]]
     """Number, name, type and what is wrong with it."""
     types: list[tuple[str, str]]
@@ -84,7 +86,7 @@ def measured(store: Store, lane_key: str) -> MeasureView:
         ]
         return MeasureView(
             key=lane_key, name=lane.name, lane_id=lane.id or 0, results=results,
-            columns=[names.get(key, key) for key in keys],
+            columns=[names.get(key, key) for key in keys], last=undoable(session, lane),
             tests=[(one.id or 0, one.name, names.get(one.type_key, one.type_key), one.problem or
                     ("being read" if one.state == SampleState.WAITING else "")) for one in tests],
             types=[(key, names.get(key, key)) for key in keys],

@@ -14,6 +14,7 @@ from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.sorting_samples import TOO_EMPTY, keep_as_sample, sample_pages
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.lanes.sorting.edits import changed_sorting, draft_sorting
+from zestpail.desk.lanes.sorting.removed import remove
 from zestpail.desk.pipeline.page_pipeline import PageWanted, read_opened, thumbnail_of
 from zestpail.store import Store
 from zestpail.store.jobs import Priority, defer
@@ -85,14 +86,12 @@ def add_samples_of_type(store: Store, lane_key: str, type_key: str, person_id: i
 
 
 def remove_test(store: Store, lane_key: str, sample_id: int, person_id: int) -> None:
-    """Nothing is measured on that test sample any more. Raises Missing."""
+    """Nothing is measured on that test sample any more; it can be undone. Raises Missing."""
     with store.transaction() as session:
         lane, sample = _lane(session, lane_key), session.get(SortingSample, sample_id)
         if sample is None or sample.lane_id != lane.id or sample.role != SampleRole.TEST:
             raise Missing("There is no such test sample.")
-        note(session, "sample_removed", person_id=person_id,
-             before={"lane": lane_key, "type": sample.type_key, "file": sample.name, "blob": sample.blob})  # fmt: skip
-        session.delete(sample)
+        remove(session, lane, sample, person_id)
 
 
 def read_sample(store: Store, sample_id: int) -> None:

@@ -15,8 +15,9 @@ from zestpail.core.classification.taught import Taught
 from zestpail.desk.documents.context import lane_of_key, type_names
 from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.lane_classifier import classifier_of, is_read, samples_named, taught_from
-from zestpail.desk.lanes.sorting.edits import draft_sorting, subject_of
+from zestpail.desk.lanes.sorting.edits import draft_sorting
 from zestpail.desk.lanes.sorting.heap import Suggested, suggested
+from zestpail.desk.lanes.sorting.removed import subject_of
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.sorting_settings import LEARNING, UNKNOWN_ONES, SortedType, Sorting
@@ -140,12 +141,13 @@ def sorting_view(store: Store, lane_key: str) -> SortingView:
         told = _told(sorting, samples, taught)
         rows = [_row(one, names, samples, told) for one in sorting.types]
         entry = last_change(session, subject_of(lane))
-        before = LaneSettings.model_validate(entry.before["settings"]) if entry else None
+        earlier = entry.before.get("settings") if entry else None
+        before = LaneSettings.model_validate(earlier) if earlier else settings
         by_name = sorted(names.items(), key=lambda named: named[1])
         return SortingView(
             key=lane_key, name=lane.name, lane_id=lane.id or 0, rows=rows,
             clashes=_clashes(rows, told), faults=faults_of(taught.classifier) if sorting.types else [],
-            last=_last(session, entry.message, before, samples, told) if entry and before else None,
+            last=_last(session, entry.message, before, samples, told) if entry else None,
             waiting=sum(sample.state == SampleState.WAITING for sample in samples.values()),
             more_types=[(key, name) for key, name in by_name if sorting.of(key) is None],
             types=[(one.key, names.get(one.key, one.key)) for one in sorting.types], sorting=sorting,
