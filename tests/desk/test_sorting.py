@@ -175,6 +175,27 @@ def test_a_heap_a_file_and_a_measure(store: Store, ines: SignedIn, lane: str) ->
         edits.add_cue(store, lane, "waste-receipt", {"words": ["…"]}, ines.id)
 
 
+def test_what_leaves_the_heap_or_the_tests_can_be_put_back(store: Store, ines: SignedIn, lane: str) -> None:
+    file = SAMPLES / "waste-receipt" / "waste-receipt-4.tif"
+    heap.add_to_heap(store, lane, file.name, file.read_bytes(), ines.id)
+    samples.read_sample(store, ids(store, SortingSample)[-1])  # type: ignore[arg-type]
+    before = sorting_view(store, lane).heap
+    heap.throw_away(store, lane, before[0].id, ines.id)
+    assert sorting_view(store, lane).heap == []
+    assert edits.undo(store, lane, ines.id) == f"removed {file.name}"
+    assert sorting_view(store, lane).heap == before
+    heap.confirm(store, lane, {before[0].id: before[0].type}, ines.id)
+    edits.undo(store, lane, ines.id)
+    assert sorting_view(store, lane).heap == before and sorting_view(store, lane).active
+    test = samples.add_file(store, lane, "unknown", "test.tif", file.read_bytes(), ines.id, test=True)
+    samples.read_sample(store, test)
+    seen = measured.measured(store, lane)
+    samples.remove_test(store, lane, test, ines.id)
+    assert measured.measured(store, lane).tests == []
+    edits.undo(store, lane, ines.id)
+    assert measured.measured(store, lane) == seen
+
+
 def test_empty_pages_and_broken_files_are_no_samples(store: Store, ines: SignedIn, lane: str) -> None:
     for name, data in (("broken.pdf", b"%PDF-1.4 nothing"), ("note.txt", b"plain")):
         samples.read_sample(store, samples.add_file(store, lane, "waste-receipt", name, data, ines.id))
