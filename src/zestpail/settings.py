@@ -42,6 +42,8 @@ class Settings(BaseSettings):
     """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
     delivery_folders: str = ""
     """Folders besides ``delivered`` in ``data`` that lanes may deliver to, parted by ``:``."""
+    delivery_addresses: str = ""
+    """Beginnings of addresses that lanes may send records to, parted by blanks."""
     workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)
     database_url: str = ""
     """Set by the start command; set it yourself to use a PostgreSQL of your own."""
@@ -67,3 +69,7 @@ class Settings(BaseSettings):
     @property
     def allowed_folders(self) -> tuple[Path, ...]:
         return tuple(Path(folder) for folder in filter(None, self.delivery_folders.split(os.pathsep)))
+
+    @property
+    def allowed_addresses(self) -> tuple[str, ...]:
+        return tuple(self.delivery_addresses.split())

@@ -5,8 +5,10 @@ from typing import Annotated
 from pydantic import Field
 
 from zestpail.delivery.destination import (
+    Answer,
     Destination,
     Files,
+    Later,
     Outgoing,
     Outlets,
     Parcel,
@@ -15,16 +17,23 @@ from zestpail.delivery.destination import (
     Receipt,
     Refused,
     Taken,
+    Web,
 )
 from zestpail.delivery.folder import FolderDestination, FolderFiles, FolderPlan, folder_files, is_allowed
 from zestpail.delivery.lane import LaneDestination, LanePlan
 from zestpail.delivery.mail import MailDestination, MailPlan, SmtpPost
+from zestpail.delivery.record import RecordDestination, RecordPlan
 from zestpail.delivery.rows import TableExport
+from zestpail.delivery.web import AllowedWeb
 
-AnyDestination = Annotated[FolderDestination | MailDestination | LaneDestination, Field(discriminator="destination")]
-AnyPlan = Annotated[FolderPlan | MailPlan | LanePlan, Field(discriminator="destination")]
+AnyDestination = Annotated[
+    FolderDestination | MailDestination | LaneDestination | RecordDestination, Field(discriminator="destination")
+]
+AnyPlan = Annotated[FolderPlan | MailPlan | LanePlan | RecordPlan, Field(discriminator="destination")]
 
 __all__ = [
+    "AllowedWeb",
+    "Answer",
     "AnyDestination",
     "AnyPlan",
     "Destination",
@@ -34,6 +43,7 @@ __all__ = [
     "FolderPlan",
     "LaneDestination",
     "LanePlan",
+    "Later",
     "MailDestination",
     "MailPlan",
     "Outgoing",
@@ -42,10 +52,13 @@ __all__ = [
     "Plan",
     "Post",
     "Receipt",
+    "RecordDestination",
+    "RecordPlan",
     "Refused",
     "SmtpPost",
     "TableExport",
     "Taken",
+    "Web",
     "folder_files",
     "is_allowed",
 ]

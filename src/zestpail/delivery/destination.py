@@ -21,6 +21,10 @@ class Refused(Exception):
     """The destination does not take it; ``str()`` is a sentence for a person."""
 
 
+class Later(Refused):
+    """The destination cannot take it now: to be tried again by itself, after a while."""
+
+
 class Taken(Refused):
     """Another file has that name already: to be planned anew."""
 
@@ -68,12 +72,34 @@ class Post(Protocol):
 
 
 @dataclass(frozen=True)
+class Answer:
+    """What came back."""
+
+    status: int
+    body: bytes
+
+
+class Web(Protocol):
+    """What speaks HTTP for destinations."""
+
+    house: str
+    """What names this installation, so that two that send to one place are told apart."""
+
+    def call(self, method: str, address: str, secret: str, body: bytes = b"", head: Mapping[str, str] = {}) -> Answer:
+        """Ask an address, with the secret of that name as bearer token (RFC 6750).
+
+        Raises Refused where it may not be asked, Later where it does not answer now.
+        """
+
+
+@dataclass(frozen=True)
 class Outlets:
     """The ways out of the house, as the desk provides them."""
 
     folder: Callable[[str], Files]
     """The folder of that name among those for deliveries."""
     post: Post
+    web: Web
     hand_on: Callable[[str, str, bytes, str, str], int]
     """To the lane of that key, under a name, the bytes, by a channel, known by an identity; returns its batch there."""
 
@@ -101,10 +127,14 @@ class Outgoing:
     lane: str
     """What the lane is called."""
     naming: Naming
+    batch: str = ""
+    """What names the batch that it came in."""
     version: int = 1
     """Above 1 where the document was corrected after it had been sent to this destination."""
     replaces: Plan | None = None
     """What was sent there of the version before."""
+    replaces_record: str = ""
+    """Id over there of the record of the version before."""
 
     @property
     def named(self) -> dict[str, str | None]:
@@ -163,6 +193,10 @@ class Receipt(BaseModel):
     """Files that a row was added to."""
     tables: tuple[TableReceipt, ...] = ()
     mail: str = ""
+    record: str = ""
+    """Its id over there."""
+    at: str = ""
+    """The address that took it."""
     handed_on: int | None = None
     """The batch that it is in at the other lane."""
 

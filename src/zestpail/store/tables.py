@@ -356,7 +356,16 @@ class Delivery(SQLModel, table=True):
     """What will be sent: decided once, so that a second attempt sends the same."""
     receipt: Receipt | None = typed_column(Receipt, None)
     problem: str | None = None
+    next_at: datetime | None = moment()
+    """When it is tried again by itself; None where it is not."""
     sent_at: datetime | None = moment()
+
+
+class Secret(SQLModel, table=True):
+    """The key or password of an outside system, sealed; it is never shown again."""
+
+    name: str = Field(primary_key=True)
+    sealed: str
 
 
 class JournalEntry(SQLModel, table=True):

@@ -13,6 +13,7 @@ from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
+from zestpail.desk.delivery.secrets import web_of
 from zestpail.desk.documents import page_readings
 from zestpail.desk.intake import scanning
 from zestpail.desk.lanes import trials
@@ -144,7 +145,8 @@ def deliver(context: JobContext, document_id: int) -> None:
         deliveries.refuse(store, document_id, "Delivering it broke off several times; see the server's log.")
     else:
         post = SmtpPost(settings.mail_server, settings.mail_from)
-        deliveries.deliver(store, settings.delivered, document_id, post, settings.allowed_folders)
+        web = web_of(store, settings.data, settings.allowed_addresses)
+        deliveries.deliver(store, settings.delivered, document_id, post, settings.allowed_folders, web)
 
 
 @steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)
@@ -152,7 +154,8 @@ def take_out(context: JobContext, document_id: int) -> None:
     """Remove at destinations what was written of a document that was taken back; its delivery tries it again."""
     settings, store = here()
     if not too_often(context):
-        deliveries.take_out(store, settings.delivered, document_id, settings.allowed_folders)
+        web = web_of(store, settings.data, settings.allowed_addresses)
+        deliveries.take_out(store, settings.delivered, document_id, settings.allowed_folders, web)
 
 
 @steps.periodic(cron="* * * * *")

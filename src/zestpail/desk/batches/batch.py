@@ -20,7 +20,7 @@ from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.queries.documents import pages_of, values_of
 from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.states import DocumentState, FileState, PageState
-from zestpail.store.tables import ArrivedFile, Batch, Document, Event, Lane, Page, Person
+from zestpail.store.tables import ArrivedFile, Batch, Delivery, Document, Event, Lane, Page, Person
 
 
 @dataclass(frozen=True)
@@ -128,12 +128,20 @@ def _file_row(session: Session, file: ArrivedFile) -> FileRow:
     )  # fmt: skip
 
 
+def _waits(delivery: Delivery) -> str:
+    """Why a delivery was not made, and when it is tried next."""
+    again = f" It is tried again at {delivery.next_at.astimezone():%H:%M}." if delivery.next_at else ""
+    return f"{delivery.problem}{again}"
+
+
 def _document_row(session: Session, document: Document) -> DocumentRow:
     doc_type = type_of(session, document)
     rows = values_of(session, document.id or 0)
     values = [(doc_type.names[r.key], doc_type.field(r.key).kind.show(r.value) if r.value else "") for r in rows]
     deliveries = deliveries_of(session, document.id or 0)
-    stuck = [one.problem for one in deliveries if one.problem] if document.state == DocumentState.STUCK else []
+    stuck = [
+        _waits(one) for one in deliveries if one.problem and (one.next_at or document.state == DocumentState.STUCK)
+    ]
     names = [r.value for r in rows if r.key in ("seller_name", "invoice_number") and r.value]
     return DocumentRow(
         id=document.id or 0,

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from datetime import timedelta
 from functools import cache, partial
 from pathlib import Path, PurePosixPath
 
@@ -18,8 +19,10 @@ from sqlmodel import Session
 
 from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.delivery import (
+    AllowedWeb,
     AnyDestination,
     AnyPlan,
+    Later,
     Outgoing,
     Outlets,
     Post,
@@ -27,6 +30,7 @@ from zestpail.delivery import (
     Refused,
     SmtpPost,
     Taken,
+    Web,
     folder_files,
 )
 from zestpail.desk.delivery.content import content_of, terms_of
@@ -36,7 +40,7 @@ from zestpail.desk.documents.context import lane_of, settings_of, type_of
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.searchable_pages import PagesToWrite
 from zestpail.desk.documents.table_rows import plain
-from zestpail.desk.documents.transitions import delivered, stuck, try_again
+from zestpail.desk.documents.transitions import defer_delivery, delivered, stuck, try_again
 from zestpail.desk.intake.arrivals import arrive_once
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -47,6 +51,8 @@ from zestpail.store.tables import Delivery, Document, Lane
 
 log = structlog.get_logger()
 READY = (DocumentState.SETTLED, DocumentState.STUCK)
+FIRST_PAUSE, LONGEST_PAUSE, MOST_ATTEMPTS = timedelta(seconds=20), timedelta(hours=1), 40
+"""Between attempts at a destination that cannot take something now, and how many are made: for a day and a half."""
 ANY = "any"
 """Stands for a destination where it is not known which one failed."""
 
@@ -72,21 +78,25 @@ class _Drawn:
     content: str
 
 
-def deliver(store: Store, root: Path, document_id: int, post: Post | None = None, allowed: Sequence[Path] = ()) -> bool:
+def deliver(
+    store: Store, root: Path, document_id: int, post: Post | None = None, allowed: Sequence[Path] = (),
+    web: Web | None = None,
+) -> bool:  # fmt: skip
     """Hand the document to the destinations of its lane; returns whether all have it.
 
-    Folders are under ``root``, or where the administrator allows it.
+    Folders are under ``root``, or where the administrator allows it; addresses are asked by ``web``.
 
     Does nothing if the document is not waiting to be delivered. A refusal by a destination is recorded with its reason;
-    when all have been tried, it leaves the document stuck.
+    when all have been tried, it leaves the document stuck. One that cannot take it now is asked again by itself.
     """
-    outlets = _outlets(store, root, post or SmtpPost("", ""), allowed)
+    outlets = _outlets(store, root, post or SmtpPost("", ""), allowed, web)
     try:
         _recall_stale(store, document_id)
         recall(store, outlets, document_id)
     except Refused as refusal:
         log.warning("not recalled", document=document_id, why=str(refusal))
-        refuse(store, document_id, f"What was written of it before cannot be removed: {refusal}")
+        later = isinstance(refusal, Later)
+        refuse(store, document_id, f"What was written of it before cannot be removed: {refusal}", later=later)
         return False
     drawn = _draw(store, document_id)
     if drawn is None:
@@ -95,12 +105,12 @@ def deliver(store: Store, root: Path, document_id: int, post: Post | None = None
         again = [_hand_over(store, outlets, document_id, one) for one in _plan(store, outlets, document_id, drawn)]
     except Outdated:
         again = [True]
-    return deliver(store, root, document_id, post, allowed) if any(again) else _finish(store, document_id)
+    return deliver(store, root, document_id, post, allowed, web) if any(again) else _finish(store, document_id)
 
 
-def take_out(store: Store, root: Path, document_id: int, allowed: Sequence[Path] = ()) -> None:
+def take_out(store: Store, root: Path, document_id: int, allowed: Sequence[Path] = (), web: Web | None = None) -> None:
     """Remove from destinations what was written of a document that was taken back. Raises Refused with the reason."""
-    recall(store, _outlets(store, root, SmtpPost("", ""), allowed), document_id)
+    recall(store, _outlets(store, root, SmtpPost("", ""), allowed, web), document_id)
 
 
 def deliver_again(store: Store, document_id: int, person_id: int) -> None:
@@ -112,8 +122,8 @@ def deliver_again(store: Store, document_id: int, person_id: int) -> None:
         try_again(session, document, person_id)
 
 
-def refuse(store: Store, document_id: int, why: str) -> None:
-    """Record that the document was not handed over, which leaves it stuck until a person asks again."""
+def refuse(store: Store, document_id: int, why: str, *, later: bool = False) -> None:
+    """Record that the document was not handed over, which leaves it stuck until a person asks, or it is tried later."""
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         open_states = (DeliveryState.WAITING, DeliveryState.FAILED)
@@ -121,15 +131,19 @@ def refuse(store: Store, document_id: int, why: str) -> None:
         for delivery in waiting or [Delivery(document_id=document_id, destination=ANY)]:
             delivery.state, delivery.problem = DeliveryState.FAILED, why
             session.add(delivery)
-        if document.state in READY:
+        if document.state in READY and later:
+            defer_delivery(session, document, int(LONGEST_PAUSE.total_seconds() / 60))
+            note(session, "delivery_failed", document=document, after={"why": why})
+        elif document.state in READY:
             stuck(session, document, why)
 
 
-def _outlets(store: Store, root: Path, post: Post, allowed: Sequence[Path]) -> Outlets:
+def _outlets(store: Store, root: Path, post: Post, allowed: Sequence[Path], web: Web | None) -> Outlets:
     def hand_on(lane: str, name: str, data: bytes, channel: str, identity: str) -> int:
         return arrive_once(store, lane, name, data, channel, identity).batch_id
 
-    return Outlets(partial(folder_files, root, allowed), post, hand_on)
+    nowhere = AllowedWeb((), lambda _name: "", "")
+    return Outlets(partial(folder_files, root, allowed), post, web or nowhere, hand_on)
 
 
 def _draw(store: Store, document_id: int) -> _Drawn | None:
@@ -194,7 +208,8 @@ def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> li
                 continue
             replaced = before.plan if before and before is not delivery else None
             delivery.content, delivery.terms = drawn.content, terms_of(lane_settings, destination)
-            version = replace(outgoing, version=delivery.version, replaces=replaced)
+            record = before.receipt.record if replaced and before and before.receipt else ""
+            version = replace(outgoing, version=delivery.version, replaces=replaced, replaces_record=record)
             plan = _planned(session, outlets, destination, version, delivery)
             if plan:
                 planned.append(_Planned(destination, plan, drawn.content))
@@ -264,6 +279,7 @@ def _outgoing(session: Session, document: Document, lane: Lane, counter: int, pd
         mail=document.origin.mail,
         lane=lane.name,
         naming=lane.settings.naming,
+        batch=f"B{document.batch_id}",
     )
 
 
@@ -284,7 +300,7 @@ def _hand_over(store: Store, outlets: Outlets, document_id: int, one: _Planned) 
             if document.state in READY and delivery.state != DeliveryState.SENT:
                 receipt: Receipt = one.destination.send(one.plan, pdf, outlets)
                 delivery.state, delivery.receipt, delivery.problem = DeliveryState.SENT, receipt, None
-                delivery.sent_at = now()
+                delivery.sent_at, delivery.next_at = now(), None
                 details = receipt.model_dump(mode="json", exclude_defaults=True)
                 note(session, "delivered", document=document, after={"message": one.destination.title, **details})
     except Taken:
@@ -292,7 +308,7 @@ def _hand_over(store: Store, outlets: Outlets, document_id: int, one: _Planned) 
         return True
     except Refused as refusal:
         log.warning("not delivered", document=document_id, to=one.destination.id, why=str(refusal))
-        _set(store, document_id, one.destination, partial(_failed, str(refusal)))
+        _set(store, document_id, one.destination, partial(_failed, refusal))
     return False
 
 
@@ -303,8 +319,15 @@ def _set(store: Store, document_id: int, destination: AnyDestination, change: Ca
             change(delivery)
 
 
-def _failed(why: str, delivery: Delivery) -> None:
-    delivery.state, delivery.problem = DeliveryState.FAILED, why
+def _failed(refusal: Refused, delivery: Delivery) -> None:
+    delivery.state, delivery.problem = DeliveryState.FAILED, str(refusal)
+    again = isinstance(refusal, Later) and delivery.attempts < MOST_ATTEMPTS
+    delivery.next_at = now() + pause(delivery.attempts) if again else None
+
+
+def pause(attempts: int) -> timedelta:
+    """How long is waited after so many attempts: twice as long each time, up to an hour."""
+    return min(FIRST_PAUSE * (1 << max(attempts - 1, 0)), LONGEST_PAUSE)
 
 
 def _finish(store: Store, document_id: int) -> bool:
@@ -314,9 +337,15 @@ def _finish(store: Store, document_id: int) -> bool:
         if document.state not in READY:
             return document.state == DocumentState.DELIVERED
         tried = current_deliveries(session, document_id).values()
-        problems = [one.problem or "" for one in tried if one.state != DeliveryState.SENT]
-        if problems:
+        left = [one for one in tried if one.state != DeliveryState.SENT]
+        problems = [one.problem or "" for one in left]
+        soonest = min((one.next_at for one in left if one.next_at), default=None)
+        if soonest:
+            defer_delivery(session, document, max(int((soonest - now()).total_seconds()), 1))
+        if any(one.next_at is None for one in left):
             stuck(session, document, " ".join(problems))
+        elif left:
+            note(session, "delivery_failed", document=document, after={"why": " ".join(problems)})
         else:
             delivered(document)
             note(session, "delivered_to_all", document=document)

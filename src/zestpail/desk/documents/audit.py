@@ -10,6 +10,7 @@ from zestpail.store.notices import changed
 from zestpail.store.tables import Document, Event
 
 Act = Literal[
+    "secret_kept",
     "sample_added",
     "sample_removed",
     "sorting_samples_added",
@@ -69,6 +70,7 @@ Act = Literal[
 """What can be noted, by its code."""
 
 ACT_WORDS: dict[str, str] = {
+    "secret_kept": "key kept",
     "sample_added": "sample added",
     "sample_removed": "sample removed",
     "sorting_samples_added": "samples to sort by added",

@@ -1,0 +1,158 @@
+"""Records in the stand-in ledger: there once, whatever goes wrong on the way."""
+
+from __future__ import annotations
+
+import json
+import threading
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import httpx
+import pytest
+import uvicorn
+from sqlmodel import select
+
+from tests.core.test_mapping import THERE
+from tests.desk.flow import LANE, drop, jobs, read_all, state
+from zestpail.delivery import AllowedWeb, RecordDestination, Refused, Web
+from zestpail.delivery.mapping import Ties
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.delivery import deliveries
+from zestpail.desk.delivery.secrets import keep_secret, web_of
+from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.documents.transitions import correct, settle, take_back
+from zestpail.desk.people.people import SignedIn
+from zestpail.standins.ledger import create_app
+from zestpail.store import Store
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document, FieldValue, Secret
+
+KEY = "a key of the ledger"
+TIES = Ties.model_validate({"ties": [
+    {"column": column, "value": {"source": "field", "key": key}}
+    for column, key in (("supplier", "seller_name"), ("number", "invoice_number"), ("date", "issue_date"),
+                        ("total", "grand_total"), ("batch", "batch"))
+]})  # fmt: skip
+
+
+@dataclass
+class Running:
+    """The ledger as it runs, and the installation that speaks to it."""
+
+    address: str
+    web: Web
+
+    def vouchers(self) -> list[dict[str, object]]:
+        answer = httpx.get(f"{self.address}/api/vouchers", headers={"authorization": f"Bearer {KEY}"})
+        return list(answer.json())
+
+    def misbehave(self, *coming: str) -> None:
+        httpx.post(f"{self.address}/misbehave", json=list(coming))
+
+
+@pytest.fixture
+def ledger(store: Store, ines: SignedIn, tmp_path: Path) -> Iterator[Running]:
+    server = uvicorn.Server(uvicorn.Config(create_app(tmp_path / "ledger", KEY), port=0, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    address = f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
+    keep_secret(store, tmp_path, "ledger", KEY, ines.id)
+    there = RecordDestination(id="ledger", name="Ledger", address=f"{address}/api/vouchers", secret="ledger",
+                              columns=THERE, ties=TIES)  # fmt: skip
+    with store.transaction() as session:
+        lane = lane_of_key(session, LANE)
+        amend(lane, destinations=(*lane.settings.destinations, there))
+    yield Running(address, web_of(store, tmp_path, [f"{address}/api"]))
+    server.should_exit = True
+    thread.join()
+
+
+def change(store: Store, ines: SignedIn, key: str, to: str) -> None:
+    with store.transaction() as session:
+        document = session.get_one(Document, 1)
+        value = session.exec(select(FieldValue).where(FieldValue.document_id == 1, FieldValue.key == key)).one()
+        value.value = to
+        settle(session, document, ines.id)
+
+
+def test_a_voucher_is_there_once_whatever_goes_wrong(
+    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+
+    def deliver() -> bool:
+        return deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web)
+
+    ledger.misbehave("error", "error after storing")
+    assert not deliver() and ledger.vouchers() == [] and state(store, 1) == DocumentState.SETTLED
+    assert "answers 500. It is tried again at" in str(batch_view(store, batch).documents[0].problem)
+    assert jobs(store).count(("deliver", {"document_id": 1})) >= 2
+    assert not deliver() and len(ledger.vouchers()) == 1
+
+    def breaks_off(*_args: object, **_more: object) -> None:
+        raise KeyboardInterrupt
+
+    with monkeypatch.context() as patched:
+        patched.setattr(deliveries, "note", breaks_off)
+        with pytest.raises(KeyboardInterrupt):
+            deliver()
+    assert deliver() and state(store, 1) == DocumentState.DELIVERED
+    (voucher,) = ledger.vouchers()
+    receipts = batch_view(store, batch).documents[0].receipts
+    assert receipts[1].record == voucher["id"] == "V-00001" and voucher["batch"] == f"B{batch}"
+    assert batch_view(store, batch).documents[0].problem is None
+
+    with store.transaction() as session:
+        correct(session, session.get_one(Document, 1), ines.id)
+    change(store, ines, "grand_total", "99.50")
+    assert deliver() and [(one["id"], one["total"]) for one in ledger.vouchers()] == [("V-00001", 99.5)]
+
+
+def test_what_is_taken_back_is_removed_over_there(
+    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path
+) -> None:
+    drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    ledger.misbehave("error after storing")
+    assert not deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web) and len(ledger.vouchers()) == 1
+    with store.transaction() as session:
+        take_back(session, session.get_one(Document, 1), ines.id)
+    deliveries.take_out(store, tmp_path / "out", 1, web=ledger.web)
+    assert ledger.vouchers() == []
+    change(store, ines, "grand_total", "12.25")
+    assert deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web)
+    assert [one["total"] for one in ledger.vouchers()] == [12.25]
+
+
+def test_refusals_are_told_in_the_words_of_the_other_side(
+    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path
+) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    ledger.misbehave("refuse The period 2026-02 is closed.")
+    assert not deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web)
+    assert state(store, 1) == DocumentState.STUCK
+    assert batch_view(store, batch).documents[0].problem == "Ledger does not take it: The period 2026-02 is closed."
+    deliveries.deliver_again(store, 1, ines.id)
+    assert deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web) and len(ledger.vouchers()) == 1
+
+
+def test_keys_are_sealed_and_only_allowed_addresses_asked(
+    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path
+) -> None:
+    with store.transaction() as session:
+        sealed = session.get_one(Secret, "ledger").sealed
+        assert KEY not in sealed and KEY not in json.dumps(lane_of_key(session, LANE).settings.model_dump(mode="json"))
+    assert (tmp_path / "secrets.key").stat().st_mode & 0o077 == 0
+    with pytest.raises(Refused, match="not among the addresses"):
+        ledger.web.call("GET", f"{ledger.address}/misbehave", "")
+    with pytest.raises(Refused, match="enter it again"):
+        ledger.web.call("GET", f"{ledger.address}/api/vouchers", "another")
+    closed = AllowedWeb(["http://127.0.0.1:1/"], lambda _: "", "")
+    with pytest.raises(Refused, match="does not answer"):
+        closed.call("GET", "http://127.0.0.1:1/", "")
