@@ -38,6 +38,8 @@ class Settings(BaseSettings):
     """Whom sent e-mail is from."""
     standin_mailbox: str = ""
     """The address of the demo's mailbox; told when it starts."""
+    standin_ledger: str = ""
+    """The address of the demo's ledger; told when it starts."""
     incoming_folder: str = ""
     """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
     delivery_folders: str = ""

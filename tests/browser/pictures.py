@@ -13,6 +13,8 @@ from tests.browser.conftest import open_browser
 from tests.browser.person import AtTheBrowser
 from tests.conftest import DEMO
 
+LEDGER = "http://127.0.0.1:8637/api/vouchers"
+"""Where the demo has its ledger if nothing else is there."""
 NOTES = DEMO.parent / "fuel-delivery-notes"
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 DROPPED = (
@@ -44,6 +46,7 @@ def main(address: str) -> None:
         stacks(ines)
         bench(ines)
         sorting(ines)
+        records(ines)
     finally:
         ines.driver.quit()
 
@@ -95,6 +98,27 @@ def sorting(ines: AtTheBrowser) -> None:
     ines.one(".question-place")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "what-is-it")
+
+
+def records(ines: AtTheBrowser) -> None:
+    """What goes into which column of the demo's ledger, with one document's values at both ends."""
+    ines.open("/lanes/supplier-invoices/records")
+    for name, text in (("name", "Ledger"), ("address", LEDGER), ("secret", "quillon-ledger")):
+        ines.type_at(f"[name={name}]", text)
+    ines.press(".connecting .button")
+    pairs = {
+        "seller_name": "supplier", "seller_vat_id": "supplier_vat", "invoice_number": "number", "issue_date": "date",
+        "due_date": "due", "currency": "currency", "grand_total": "total", "lines/description": "lines/text",
+    }  # fmt: skip
+    for ours, column in pairs.items():
+        ines.press(f"[data-ours='{ours}']")
+        ines.press(f"[data-column='{column}']")
+        ines.until(partial(_tied, ines, column))
+    take(ines, "mapping")
+
+
+def _tied(ines: AtTheBrowser, column: str) -> bool:
+    return bool(ines.all(f".used[data-column='{column}']"))
 
 
 def large_page(ines: AtTheBrowser) -> None:
@@ -191,7 +215,6 @@ def bench(ines: AtTheBrowser) -> None:
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "bench")
     ines.press("#card-ticket_no [data-setting='beside_label.labels']")
-    take(ines, "rule")
     ines.press("#settings .button")
     ines.keys("1")
     ines.until(lambda: not ines.driver.find_elements("css selector", ".offers"))

@@ -20,8 +20,8 @@ from zestpail.delivery import AllowedWeb, RecordDestination, Refused, Web
 from zestpail.delivery.mapping import Ties
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.delivery import deliveries
-from zestpail.desk.delivery.secrets import keep_secret, web_of
 from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.documents.secrets import keep_secret, web_of
 from zestpail.desk.documents.transitions import correct, settle, take_back
 from zestpail.desk.people.people import SignedIn
 from zestpail.standins.ledger import create_app

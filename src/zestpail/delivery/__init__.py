@@ -24,7 +24,7 @@ from zestpail.delivery.lane import LaneDestination, LanePlan
 from zestpail.delivery.mail import MailDestination, MailPlan, SmtpPost
 from zestpail.delivery.record import RecordDestination, RecordPlan
 from zestpail.delivery.rows import TableExport
-from zestpail.delivery.web import AllowedWeb
+from zestpail.delivery.web import NOWHERE, AllowedWeb
 
 AnyDestination = Annotated[
     FolderDestination | MailDestination | LaneDestination | RecordDestination, Field(discriminator="destination")
@@ -32,6 +32,7 @@ AnyDestination = Annotated[
 AnyPlan = Annotated[FolderPlan | MailPlan | LanePlan | RecordPlan, Field(discriminator="destination")]
 
 __all__ = [
+    "NOWHERE",
     "AllowedWeb",
     "Answer",
     "AnyDestination",

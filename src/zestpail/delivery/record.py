@@ -12,7 +12,7 @@ from urllib.parse import quote, urlencode
 from pydantic import Field
 
 from zestpail.delivery.columns import Columns, columns_of
-from zestpail.delivery.destination import Destination, Outgoing, Outlets, Plan, Receipt, Refused
+from zestpail.delivery.destination import Answer, Destination, Outgoing, Outlets, Plan, Receipt, Refused, Web
 from zestpail.delivery.mapping import Ties, mapped
 
 KEY = "Idempotency-Key"
@@ -103,9 +103,26 @@ class RecordDestination(Destination):
         """What the other side is called in sentences."""
         return self.name or self.address
 
-    def asked_columns(self, outlets: Outlets) -> Columns:
+    def removed(self, web: Web, answer: Answer) -> str:
+        """Remove what was just taken for a test; returns its id. "" where nothing was taken. Raises Refused, Later."""
+        told = str(_object(answer.body).get("id", ""))
+        if not 200 <= answer.status < 300 or not told:
+            return ""
+        gone = web.call("DELETE", f"{self.address}/{quote(told, safe='')}", self.secret)
+        if gone.status not in (200, 204, 404):
+            raise Refused(f"{self.called} has taken it as {told} and does not remove it: remove it there.")
+        return told
+
+    def asked(self, web: Web, wanted: dict[str, str]) -> list[dict[str, Any]]:
+        """The records that are there now, by what is asked for (``?column=value``). Raises Refused, Later."""
+        answer = web.call("GET", f"{self.address}?{urlencode(wanted)}", self.secret)
+        if answer.status != 200:
+            raise Refused(f"{self.called} does not say what is there: {said(_object(answer.body), answer.status)}")
+        return _objects(answer.body)
+
+    def asked_columns(self, web: Web) -> Columns:
         """Its columns, asked now. Raises Refused, Later."""
-        answer = outlets.web.call("GET", f"{self.address.rstrip('/')}/columns", self.secret)
+        answer = web.call("GET", f"{self.address.rstrip('/')}/columns", self.secret)
         told = _object(answer.body)
         if answer.status != 200:
             raise Refused(f"{self.called} does not say its columns: {said(told, answer.status)}")
@@ -119,6 +136,11 @@ def said(told: dict[str, Any], status: int) -> str:
     """The reason in an answer, as a problem report has it (RFC 9457), or its number."""
     words = told.get("detail") or told.get("title") or told.get("message")
     return f"{str(words).strip().rstrip('.')[:300]}." if words else f"it answers {status}."
+
+
+def about_names() -> dict[str, str]:
+    """What can be tied besides fields, and what it is called."""
+    return {"document": "Document’s number", "document_type": "Document type", "batch": "Batch", "lane": "Lane"}
 
 
 def _about(document: Outgoing) -> dict[str, str]:

@@ -55,6 +55,10 @@ class AllowedWeb:
         return Answer(status, answer)
 
 
+NOWHERE = AllowedWeb((), str, "")
+"""May ask no address."""
+
+
 def lies_in(address: str, allowed: str) -> bool:
     """Whether an address has the scheme, host and port of an allowed one, and lies at or below its path."""
     try:

@@ -21,7 +21,9 @@ from zestpail.store.migrate import migrate
 STOP_WITHIN = 15.0
 ANSWERS_WITHIN = 300.0
 """Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
-STANDIN_PORTS = (8630, 8636, 8635)
+STANDIN_PORTS = (8630, 8636, 8635, 8637)
+LEDGER_KEY = "quillon-ledger"
+"""Of the demo's ledger, which knows nobody else."""
 DIES_TOO_OFTEN = 5
 
 
@@ -64,19 +66,23 @@ def with_mail_port(settings: Settings) -> Settings:
 
 
 def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
-    """The settings with the demo's stand-ins, processes of their own: a scanner with that file in it, and a mailbox."""
+    """The settings with the demo's stand-ins, processes of their own; a scanner has that file in it."""
     host = "127.0.0.1"
-    scanner, box, smtp = (_usable(host, port) for port in STANDIN_PORTS)
+    scanner, box, smtp, ledger = (_usable(host, port) for port in STANDIN_PORTS)
     folder = str(settings.data / "mailbox")
     served = {
         "scanner": f"http://{host}:{scanner}",
         "mail_server": f"{host}:{smtp}",
         "standin_mailbox": f"http://{host}:{box}",
+        "standin_ledger": f"http://{host}:{ledger}",
+        "delivery_addresses": f"{settings.delivery_addresses} http://{host}:{ledger}/api".strip(),
     }
     return settings.model_copy(update=served), [
         Child("scanner", "zestpail.standins.scanner", ["--port", str(scanner), "--load", str(loaded)]),
         Child("mailbox", "zestpail.standins.mailbox",
               ["--port", str(box), "--smtp-port", str(smtp), "--folder", folder]),
+        Child("ledger", "zestpail.standins.ledger",
+              ["--port", str(ledger), "--folder", str(settings.data / "ledger"), "--key", LEDGER_KEY]),
     ]  # fmt: skip
 
 
@@ -91,6 +97,7 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
         "ZESTPAIL_SMTP_PORT": str(settings.smtp_port),
         "ZESTPAIL_SCANNER": settings.scanner,
         "ZESTPAIL_MAIL_SERVER": settings.mail_server,
+        "ZESTPAIL_DELIVERY_ADDRESSES": settings.delivery_addresses,
         "ZESTPAIL_HOST": settings.host,
         "ZESTPAIL_PORT": str(port),
     }

@@ -20,7 +20,7 @@ from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, ribbon
-from zestpail.web.lanes import letter, sorting, table_export
+from zestpail.web.lanes import letter, records, sorting, table_export
 from zestpail.web.people import people, sign_in, tokens
 from zestpail.web.review import review, table_rows
 from zestpail.web.review import sorting as review_sorting
@@ -62,7 +62,20 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    setting_up = (people, tokens, table_export, sorting, letter, starters, types, bench, tables, landmarks, rules)
+    setting_up = (
+        people,
+        tokens,
+        table_export,
+        sorting,
+        records,
+        letter,
+        starters,
+        types,
+        bench,
+        tables,
+        landmarks,
+        rules,
+    )
     working = (review, review_sorting, table_rows, batch, ribbon, scanning, chunked_upload, page_images)
     for place in (sign_in, today, *setting_up, *working, search, live):
         app.include_router(place.router)

@@ -13,8 +13,8 @@ from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
-from zestpail.desk.delivery.secrets import web_of
 from zestpail.desk.documents import page_readings
+from zestpail.desk.documents.secrets import web_of
 from zestpail.desk.intake import scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples

@@ -19,7 +19,7 @@ from sqlmodel import Session
 
 from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.delivery import (
-    AllowedWeb,
+    NOWHERE,
     AnyDestination,
     AnyPlan,
     Later,
@@ -142,8 +142,7 @@ def _outlets(store: Store, root: Path, post: Post, allowed: Sequence[Path], web:
     def hand_on(lane: str, name: str, data: bytes, channel: str, identity: str) -> int:
         return arrive_once(store, lane, name, data, channel, identity).batch_id
 
-    nowhere = AllowedWeb((), lambda _name: "", "")
-    return Outlets(partial(folder_files, root, allowed), post, web or nowhere, hand_on)
+    return Outlets(partial(folder_files, root, allowed), post, web or NOWHERE, hand_on)
 
 
 def _draw(store: Store, document_id: int) -> _Drawn | None:

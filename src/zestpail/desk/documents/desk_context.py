@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
+from zestpail.delivery import NOWHERE, Web
+from zestpail.desk.documents.secrets import web_of
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 
@@ -21,9 +23,17 @@ class Desk:
     """The address of the sheet-fed scanner, if there is one."""
     allowed: tuple[Path, ...] = ()
     """Folders besides ``delivered`` that lanes may deliver to."""
+    data: Path = Path()
+    """Where the key lies that secrets are sealed with."""
+    web: Web = NOWHERE
+    """What speaks to addresses that lanes send records to."""
 
 
 def open_desk(settings: Settings) -> Desk:
     """The desk of these settings."""
     store = open_store(settings.database_url, settings.blob_address)
-    return Desk(store, settings.delivered, settings.data / "arriving", settings.scanner, settings.allowed_folders)
+    web = web_of(store, settings.data, settings.allowed_addresses)
+    return Desk(
+        store, settings.delivered, settings.data / "arriving", settings.scanner, settings.allowed_folders,
+        settings.data, web,
+    )  # fmt: skip

@@ -15,6 +15,7 @@ from zestpail.desk.batches.today import status
 from zestpail.desk.batches.workbook import batch_workbook
 from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.delivery.deliveries import deliver_again
+from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.review.desk import back_to_review
 from zestpail.desk.types.drafts import types
 from zestpail.desk.types.samples import add_from_batch
@@ -44,6 +45,12 @@ def as_sample(desk: Here, me: Me, document_id: int, type_key: Annotated[str, For
     """Use a document as a sample of a type, and go to its bench."""
     sample = add_from_batch(desk.store, type_key, document_id, me.id)
     return RedirectResponse(f"/types/{type_key}?sample={sample}", status_code=303)
+
+
+@router.get("/{batch_id}/reconciled")
+def reconcile(request: Request, desk: Here, batch_id: int) -> Response:
+    """What business systems say now of the batch's records."""
+    return page(request, "batches/reconciled.html", found=reconciled(desk.store, desk.web, batch_id), batch_id=batch_id)
 
 
 @router.get("/{batch_id}/contents")

@@ -6,6 +6,7 @@ import { dialogs } from "./shell/dialogs.js";
 import { drop } from "./today/drop.js";
 import { largePage } from "./batches/large_page.js";
 import { listen } from "./shell/live.js";
+import { mapping } from "./lanes/mapping.js";
 import { question } from "./review/question.js";
 import { ribbon } from "./batches/ribbon.js";
 import { sheet } from "./types/proof_sheet.js";
@@ -17,6 +18,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("drop", drop);
   Alpine.data("desk", desk);
   Alpine.data("question", question);
+  Alpine.data("mapping", mapping);
   Alpine.data("bench", bench);
   Alpine.data("ribbon", ribbon);
   Alpine.data("largePage", largePage);

@@ -1,0 +1,91 @@
+// Tying values to columns: by pressing one and then the other, by drawing, or by keys; the server says what is tied.
+export function mapping() {
+  return {
+    taken: null,
+    init() {
+      this.lines();
+      addEventListener("resize", () => this.lines());
+      this.$root.addEventListener("click", (event) => this.pressed(event.target.closest(".end")));
+      this.$root.addEventListener("keydown", (event) => this.key(event));
+      this.$root.addEventListener("pointerdown", (event) => this.begin(event));
+      document.addEventListener("click", (event) => this.ask(event.target.closest("[data-how]")));
+      const kept = sessionStorage.getItem("mapping column");
+      sessionStorage.removeItem("mapping column");
+      if (kept) this.$root.querySelector(`[data-column="${CSS.escape(kept)}"]`)?.focus();
+    },
+    pressed(end) {
+      if (end?.dataset.ours) this.take(end);
+      else if (end && this.taken) this.tie(this.taken.dataset.ours, end.dataset.column);
+    },
+    take(end) {
+      this.taken?.setAttribute("aria-pressed", "false");
+      this.taken = this.taken === end ? null : end;
+      this.taken?.setAttribute("aria-pressed", "true");
+    },
+    tie(ours, column) {
+      sessionStorage.setItem("mapping column", column);
+      this.$root.elements.ours.value = ours;
+      this.$root.elements.column.value = column;
+      this.$root.requestSubmit();
+    },
+    key(event) {
+      const end = event.target.closest(".end");
+      const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+      if (end && step) {
+        const list = [...end.closest("ul").querySelectorAll(".end")];
+        list[(list.indexOf(end) + step + list.length) % list.length].focus();
+        event.preventDefault();
+      } else if (end && (event.key === "ArrowRight" || event.key === "ArrowLeft")) {
+        this.$root.querySelector(event.key === "ArrowRight" ? ".theirs .end" : ".ours .end").focus();
+        event.preventDefault();
+      } else if (end?.dataset.column && event.key === "Delete") {
+        sessionStorage.setItem("mapping column", end.dataset.column);
+        this.$root.elements.column.value = end.dataset.column;
+        this.$root.action += "/remove";
+        this.$root.requestSubmit();
+      } else if (event.key === "Escape" && this.taken) this.take(this.taken);
+    },
+    begin(event) {
+      const from = event.target.closest("[data-ours]");
+      if (!from) return;
+      const start = this.place(from, "right");
+      const move = (at) => {
+        const box = this.$root.getBoundingClientRect();
+        this.lines([start, { x: at.clientX - box.left, y: at.clientY - box.top }]);
+      };
+      const drop = (at) => {
+        removeEventListener("pointermove", move);
+        this.lines();
+        const column = document.elementFromPoint(at.clientX, at.clientY)?.closest("[data-column]");
+        if (column) this.tie(from.dataset.ours, column.dataset.column);
+      };
+      addEventListener("pointermove", move);
+      addEventListener("pointerup", drop, { once: true });
+    },
+    place(end, side) {
+      const box = this.$root.getBoundingClientRect();
+      const own = end.getBoundingClientRect();
+      return { x: own[side] - box.left, y: own.top + own.height / 2 - box.top };
+    },
+    lines(drawn = null) {
+      const pairs = drawn ? [drawn] : [];
+      for (const column of this.$root.querySelectorAll("[data-from]")) {
+        const table = column.dataset.column.includes("/");
+        for (const key of column.dataset.from.split(" ").filter(Boolean)) {
+          const ours = [...this.$root.querySelectorAll("[data-ours]")].find((one) =>
+            table ? one.dataset.ours.endsWith(`/${key}`) : one.dataset.ours === key);
+          if (ours) pairs.push([this.place(ours, "right"), this.place(column, "left")]);
+        }
+      }
+      this.$root.querySelector(".threads").innerHTML = pairs.map(([a, b]) =>
+        `<path d="M${a.x} ${a.y}C${a.x + 60} ${a.y} ${b.x - 60} ${b.y} ${b.x} ${b.y}"/>`).join("");
+    },
+    // The dialog of a column knows which one it is for.
+    ask(opener) {
+      if (!opener) return;
+      const form = document.querySelector("#how form");
+      form.elements.column.value = opener.dataset.how;
+      form.querySelector("h2").textContent = `What goes into ${opener.dataset.name}`;
+    },
+  };
+}
