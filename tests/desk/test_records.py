@@ -20,6 +20,7 @@ from zestpail.delivery import AllowedWeb, RecordDestination, Refused, Web
 from zestpail.delivery.mapping import Ties
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.delivery import deliveries
+from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.secrets import keep_secret, web_of
 from zestpail.desk.documents.transitions import correct, settle, take_back
@@ -127,6 +128,35 @@ def test_what_is_taken_back_is_removed_over_there(
     change(store, ines, "grand_total", "12.25")
     assert deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web)
     assert [one["total"] for one in ledger.vouchers()] == [12.25]
+
+
+def test_a_batch_is_held_against_what_is_there_now(
+    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path
+) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf", "bight-02.pdf")
+    read_all(store)
+    for number in (1, 2):
+        assert deliveries.deliver(store, tmp_path / "out", number, web=ledger.web)
+    (found,) = reconciled(store, ledger.web, batch)
+    assert found.same and found.there == found.here and found.here.count == 2 and found.here.sums["Total"] > 0
+
+    head = {"authorization": f"Bearer {KEY}"}
+    first, second = ledger.vouchers()
+    httpx.put(f"{ledger.address}/api/vouchers/V-00001", headers=head, json=changed(first, total=1, number="X-1"))
+    httpx.delete(f"{ledger.address}/api/vouchers/V-00002", headers=head)
+    for key in (f"{ledger.web.house}-ledger-D9-1", "another-house-ledger-D1-1"):
+        httpx.post(f"{ledger.address}/api/vouchers", json=changed(second), headers={**head, "idempotency-key": key})
+    (found,) = reconciled(store, ledger.web, batch)
+    assert not found.same and found.there and found.there.count == 2
+    assert found.differences == (
+        f"Document 1: “{first['number']}” here is “X-1” over there.",
+        f"Document 1: Total is {first['total']} here and 1 over there.",
+        "Document 2 is not there: it was taken as V-00002.", "V-00003 is there and was not sent by this batch.",
+    )  # fmt: skip
+
+
+def changed(voucher: dict[str, object], **values: object) -> dict[str, object]:
+    return {name: value for name, value in voucher.items() if name not in ("id", "key")} | values
 
 
 def test_refusals_are_told_in_the_words_of_the_other_side(

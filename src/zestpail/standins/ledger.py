@@ -62,7 +62,7 @@ class Ledger:
         self._path = folder / "ledger.sqlite"
         with self._open() as rows:
             rows.execute("create table if not exists voucher"
-                         " (id integer primary key, key text unique, batch text, total text, body text)")  # fmt: skip
+                         " (id integer primary key autoincrement, key text unique, batch text, total text, body text)")  # fmt: skip
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:

@@ -83,18 +83,23 @@ def _compared(web: Web, destination: RecordDestination, sent: Sequence[_Sent], b
     except Refused as problem:
         return Reconciled(destination.called, here, None, (), str(problem))
     differences = [text for one in sent for text in _differences(one, found.get(one.record), names)]
-    there = _totals([found[one.record] for one in sent if one.record in found], names)
-    return Reconciled(destination.called, here, there, tuple(differences))
+    known = {one.record for one in sent}
+    differences += [f"{number} is there and was not sent by this batch." for number in found if number not in known]
+    return Reconciled(destination.called, here, _totals(list(found.values()), names), tuple(differences))
 
 
 def _asked(
     web: Web, destination: RecordDestination, sent: Sequence[_Sent], batch: str
 ) -> dict[str, dict[str, object]]:  # fmt: skip
-    """By id what is there now: of the batch in one question if its column has it, else one by one."""
+    """By id what is there now: of the batch in one question if its column has it, else one by one.
+
+    What others sent there, or another destination of ours, is left out, where the other side tells keys.
+    """
+    ours = f"{web.house}-{destination.id}-"
     tied = next((tie.column for tie in destination.ties.ties if tie.value.used == {"batch"}), "")
-    if tied:
-        return {str(one.get("id")): one for one in destination.asked(web, {tied: batch})}
-    return {str(one.get("id")): one for record in sent for one in destination.asked(web, {"key": record.plan.identity})}
+    wanted = [{tied: batch}] if tied else [{"key": record.plan.identity} for record in sent]
+    there = [one for asked in wanted for one in destination.asked(web, asked)]
+    return {str(one.get("id")): one for one in there if str(one.get("key", ours)).startswith(ours)}
 
 
 def _totals(records: Sequence[dict[str, object]], names: dict[str, str]) -> Totals:
