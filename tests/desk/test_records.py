@@ -20,6 +20,7 @@ from zestpail.delivery import AllowedWeb, RecordDestination, Refused, Web
 from zestpail.delivery.mapping import Ties
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.delivery import deliveries
+from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.secrets import keep_secret, web_of
@@ -92,7 +93,10 @@ def test_a_voucher_is_there_once_whatever_goes_wrong(
     ledger.misbehave("error", "error after storing")
     assert not deliver() and ledger.vouchers() == [] and state(store, 1) == DocumentState.SETTLED
     assert "answers 500. It is tried again at" in str(batch_view(store, batch).documents[0].problem)
-    assert jobs(store).count(("deliver", {"document_id": 1})) >= 2
+    assert jobs(store).count(("deliver", {"document_id": 1})) == 2
+    assert [(one.sent, one.later) for one in batch_view(store, batch).destinations] == [(1, 0), (0, 1)]
+    assert deliveries.deliver_batch_again(store, batch, ines.id) == 1
+    assert jobs(store).count(("deliver", {"document_id": 1})) == 3
     assert not deliver() and len(ledger.vouchers()) == 1
 
     def breaks_off(*_args: object, **_more: object) -> None:
@@ -107,6 +111,8 @@ def test_a_voucher_is_there_once_whatever_goes_wrong(
     receipts = batch_view(store, batch).documents[0].receipts
     assert receipts[1].record == voucher["id"] == "V-00001" and voucher["batch"] == f"B{batch}"
     assert batch_view(store, batch).documents[0].problem is None
+    assert json.loads(delivered_file(store, 1, 1).data)["number"] == voucher["number"]
+    assert deliveries.deliver_batch_again(store, batch, ines.id) == 0
 
     with store.transaction() as session:
         correct(session, session.get_one(Document, 1), ines.id)

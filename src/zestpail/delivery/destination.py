@@ -212,6 +212,11 @@ class Destination(BaseModel):
     id: str = Field(default="", pattern=r"^[a-z0-9-]*$", max_length=40)
     """Names it within its lane for good; its deliveries are kept under it."""
 
+    @property
+    def shown(self) -> str:
+        """Where it delivers, as a batch says it."""
+        return self.title
+
     def plan(self, document: Outgoing, is_taken: Callable[[str, PurePosixPath], bool], outlets: Outlets) -> Plan | None:
         """What of the document will be sent; None where this one is not for it. Raises Refused with the reason.
 

@@ -103,6 +103,10 @@ class RecordDestination(Destination):
         """What the other side is called in sentences."""
         return self.name or self.address
 
+    @property
+    def shown(self) -> str:
+        return f"as a record to {self.called}"
+
     def removed(self, web: Web, answer: Answer) -> str:
         """Remove what was just taken for a test; returns its id. "" where nothing was taken. Raises Refused, Later."""
         told = str(_object(answer.body).get("id", ""))

@@ -61,8 +61,8 @@ class Ledger:
         folder.mkdir(parents=True, exist_ok=True)
         self._path = folder / "ledger.sqlite"
         with self._open() as rows:
-            rows.execute("create table if not exists voucher"
-                         " (id integer primary key autoincrement, key text unique, batch text, total text, body text)")  # fmt: skip
+            columns = "id integer primary key autoincrement, key text unique, batch text, total text, body text"
+            rows.execute(f"create table if not exists voucher ({columns})")
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:

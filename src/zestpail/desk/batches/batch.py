@@ -10,6 +10,7 @@ from datetime import datetime
 from sqlmodel import Session, col, select
 
 from zestpail.delivery import Receipt
+from zestpail.desk.batches.batch_deliveries import DestinationRow, by_destination
 from zestpail.desk.batches.control_totals import ControlView, control_of
 from zestpail.desk.documents.audit import ACT_WORDS
 from zestpail.desk.documents.context import type_of
@@ -82,6 +83,9 @@ class BatchView:
     files: list[FileRow]
     trail: list[TrailRow]
     control: ControlView
+    destinations: list[DestinationRow]
+    undelivered: int
+    """Documents that a destination did not take yet, which can be tried again."""
 
     @property
     def pages(self) -> int:
@@ -100,6 +104,7 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
             raise Missing("There is no such batch.")
         person = session.get(Person, batch.person_id) if batch.person_id else None
         wanted = select(ArrivedFile).where(ArrivedFile.batch_id == batch_id).order_by(col(ArrivedFile.id))
+        destinations, undelivered = by_destination(session, batch)
         return BatchView(
             id=batch_id,
             lane_name=session.get_one(Lane, batch.lane_id).name,
@@ -109,6 +114,8 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
             files=[_file_row(session, file) for file in session.exec(wanted)],
             trail=_trail(session, batch_id),
             control=control_of(session, batch),
+            destinations=destinations,
+            undelivered=undelivered,
         )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from zestpail.delivery import RecordPlan
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.queries.deliveries import deliveries_of
@@ -26,5 +27,7 @@ def delivered_file(store: Store, document_id: int, number: int) -> DeliveredFile
     receipt, plan = delivery.receipt, delivery.plan
     if receipt is None or plan is None or not store.blobs.holds(plan.pdf):
         raise Missing("This file is not kept any more.")
+    if isinstance(plan, RecordPlan):
+        return DeliveredFile(f"record-{plan.reference}.json", plan.body.encode())
     name = PurePosixPath(receipt.file).name if receipt.file else f"document-{document_id}.pdf"
     return DeliveredFile(name, store.blobs.get(plan.pdf))

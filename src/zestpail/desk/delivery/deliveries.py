@@ -15,7 +15,7 @@ from functools import cache, partial
 from pathlib import Path, PurePosixPath
 
 import structlog
-from sqlmodel import Session
+from sqlmodel import Session, col, select
 
 from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.delivery import (
@@ -119,6 +119,32 @@ def deliver_again(store: Store, document_id: int, person_id: int) -> None:
         document = session.get(Document, document_id)
         if document is None:
             raise Missing("There is no such document.")
+        _again(session, document, person_id)
+
+
+def deliver_batch_again(store: Store, batch_id: int, person_id: int) -> int:
+    """The same for all documents of a batch that a destination did not take yet; returns how many."""
+    with store.transaction() as session:
+        wanted = select(Document).where(Document.batch_id == batch_id).order_by(col(Document.id))
+        left = [one for one in session.exec(wanted) if waits_for(session, one)]
+        for document in left:
+            _again(session, document, person_id)
+        return len(left)
+
+
+def waits_for(session: Session, document: Document) -> bool:
+    """Whether something was not delivered of it that can be tried again now."""
+    if document.state not in READY:
+        return False
+    tried = current_deliveries(session, document.id or 0).values()
+    return document.state == DocumentState.STUCK or any(one.next_at for one in tried)
+
+
+def _again(session: Session, document: Document, person_id: int) -> None:
+    """A stuck document, or one that would be tried again by itself only later."""
+    if document.state == DocumentState.SETTLED and waits_for(session, document):
+        defer_delivery(session, document)
+    else:
         try_again(session, document, person_id)
 
 

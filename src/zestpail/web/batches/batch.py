@@ -14,7 +14,7 @@ from zestpail.desk.batches.control_totals import set_control
 from zestpail.desk.batches.today import status
 from zestpail.desk.batches.workbook import batch_workbook
 from zestpail.desk.delivery.delivered_files import delivered_file
-from zestpail.desk.delivery.deliveries import deliver_again
+from zestpail.desk.delivery.deliveries import deliver_again, deliver_batch_again
 from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.review.desk import back_to_review
 from zestpail.desk.types.drafts import types
@@ -76,6 +76,13 @@ def again(desk: Here, me: Me, batch_id: int, document_id: int) -> Response:
     return RedirectResponse(f"/batches/{batch_id}", status_code=303)
 
 
+@router.post("/{batch_id}/again")
+def all_again(desk: Here, me: Me, batch_id: int) -> Response:
+    """Try all deliveries of the batch again that did not go through."""
+    deliver_batch_again(desk.store, batch_id, me.id)
+    return RedirectResponse(f"/batches/{batch_id}", status_code=303)
+
+
 @router.post("/{batch_id}/documents/{document_id}/correct")
 def correct(desk: Here, me: Me, document_id: int) -> Response:
     """Open a delivered document again; what is then delivered is a new version."""
@@ -89,7 +96,8 @@ def delivered(desk: Here, document_id: int, number: int, save: bool = False) -> 
     file = delivered_file(desk.store, document_id, number)
     kind = "attachment" if save else "inline"
     name = {"content-disposition": f"{kind}; filename*=UTF-8''{quote(file.name)}"}
-    return Response(file.data, media_type="application/pdf", headers={**name, **LOOKED_AT})
+    media = "application/json" if file.name.endswith(".json") else "application/pdf"
+    return Response(file.data, media_type=media, headers={**name, **LOOKED_AT})
 
 
 @router.get("/{batch_id}/sheet")
