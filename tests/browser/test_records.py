@@ -42,6 +42,13 @@ def middle(ines: AtTheBrowser, css: str) -> tuple[float, float]:
     return box[0] + box[2] / 2, box[1] + box[3] / 2
 
 
+def connect(ines: AtTheBrowser, address: str, key: str) -> None:
+    ines.open(f"{LANE}/records")
+    for name, text in (("name", "Ledger"), ("address", f"{address}/api/vouchers"), ("secret", key)):
+        ines.type_at(f"[name={name}]", text)
+    ines.press(".connecting .button")
+
+
 def tied(ines: AtTheBrowser, column: str, to: str) -> None:
     ines.says(f"[data-column='{column}'] .what", to)
 
@@ -50,16 +57,9 @@ def test_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server) -
     arrives(ines, server, "brevanne-01.pdf", 1)
     ledger = re.search(r"(http://\S+)/api/vouchers, with the key (\S+)", server.log.read_text())
     assert ledger
-    ines.open(f"{LANE}/records")
-    ines.type_at("[name=name]", "Ledger")
-    ines.type_at("[name=address]", f"{ledger[1]}/api/vouchers")
-    ines.type_at("[name=secret]", "not the key")
-    ines.press(".connecting .button")
+    connect(ines, ledger[1], "not the key")
     ines.says("body", "The key is not known")
-    ines.open(f"{LANE}/records")
-    for name, text in (("name", "Ledger"), ("address", f"{ledger[1]}/api/vouchers"), ("secret", ledger[2])):
-        ines.type_at(f"[name={name}]", text)
-    ines.press(".connecting .button")
+    connect(ines, ledger[1], ledger[2])
     ines.says(".said", "Required over there and not tied: Supplier, Voucher number, Voucher date, Total.")
     assert ledger[2] not in ines.driver.page_source and ines.axe() == []
 
@@ -91,9 +91,15 @@ def test_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server) -
     ines.press(".said form[action$='/test'] .button")
     ines.says("#tried", '"batch": "B1"')
     ines.says("#tried", "It was removed over there again: V-00001.")
-    ines.press(".strip .acts .button")
-    ines.one(".sentences-of-lane")
+    ines.open(LANE)
+    ines.says(".sentences-of-lane", "Records go to Ledger.")
+    ines.one("#trial input[type=file]").send_keys(str(INVOICES / "bight-02.pdf"))
+    ines.says("#trial", "as a record to Ledger")
+    ines.says("#trial .record", "Supplier Bight & Bollard Ltd")
+    ines.press(".strip form[action$='put-in-force'] .button")
+    ines.until(lambda: not ines.all(".strip form"), "active")
     arrives(ines, server, "bight-02.pdf", 2)
+    ines.says(".by-destination", "as a record to Ledger: 1 delivered")
     ines.says("#reconciled", "Ledger: here 1 record, Total")
     ines.says("#reconciled", "over there 1 record, Total")
     assert ines.all("#reconciled .mark.settled") and ines.axe() == []

@@ -28,6 +28,7 @@ from zestpail.desk.documents.page_readings import NOTHING_READ
 from zestpail.desk.documents.table_rows import doubts_of_rows
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.lanes.letter import draft_of
+from zestpail.desk.lanes.records.tried import records_tried
 from zestpail.desk.pipeline.extract import doubts_of
 from zestpail.desk.pipeline.given_values import with_given
 from zestpail.desk.pipeline.page_pipeline import PageWanted, read_opened, thumbnail_of
@@ -250,4 +251,5 @@ def _document(
         "sheet": _sheet(lane_settings, doc_type),
         "values": [[doc_type.names[v.key], doc_type.field(v.key).kind.show(v.value)] for v in found.values if v.value],
         "rows": sum(len(table.rows) for table in found.tables),
+        "records": [] if held else records_tried(lane_settings, values),
     }
