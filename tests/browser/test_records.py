@@ -53,7 +53,7 @@ def tied(ines: AtTheBrowser, column: str, to: str) -> None:
     ines.says(f"[data-column='{column}'] .what", to)
 
 
-def test_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server) -> None:
+def test_1_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server) -> None:
     arrives(ines, server, "brevanne-01.pdf", 1)
     ledger = re.search(r"(http://\S+)/api/vouchers, with the key (\S+)", server.log.read_text())
     assert ledger
@@ -105,3 +105,12 @@ def test_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server) -
     assert ines.all("#reconciled .mark.settled") and ines.axe() == []
     ines.driver.get(ledger[1])
     ines.says("table", "Bight & Bollard Ltd")
+
+
+def test_2_a_system_that_is_removed_can_be_put_back(ines: AtTheBrowser) -> None:
+    ines.open(f"{LANE}/records/ledger")
+    ines.press(".strip form[action$='/remove'] button")
+    ines.until(lambda: not ines.all("main table"), "the ledger gone")
+    ines.press(".strip form[action$='/undo'] button")
+    ines.says("main table", "Ledger")
+    assert ines.axe() == []

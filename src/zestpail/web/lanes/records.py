@@ -18,8 +18,8 @@ Text = Annotated[str, Form()]
 
 @router.get("")
 def records(request: Request, desk: Here, key: str) -> Response:
-    name, there = view.records_of(desk.store, key)
-    return page(request, "lanes/records/records.html", key=key, lane_name=name, there=there, status=status(desk.store))
+    seen = view.records_of(desk.store, key)
+    return page(request, "lanes/records/records.html", view=seen, status=status(desk.store))
 
 
 @router.post("")
@@ -27,6 +27,13 @@ def connect(desk: Here, me: Me, key: str, name: Text = "", address: Text = "", s
     """Another address that takes records."""
     made = edits.add(desk.store, desk.web, desk.data, key, name, address, secret, me.id)
     return RedirectResponse(f"/lanes/{key}/records/{made}", status_code=303)
+
+
+@router.post("/undo")
+def undo_here(desk: Here, me: Me, key: str) -> Response:
+    """Undo the last change, such as a removal."""
+    edits.undo(desk.store, key, me.id)
+    return RedirectResponse(f"/lanes/{key}/records", status_code=303)
 
 
 @router.get("/{record_id}")

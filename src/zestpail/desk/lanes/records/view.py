@@ -82,12 +82,29 @@ class Tried:
     removed: str
 
 
-def records_of(store: Store, lane_key: str) -> tuple[str, list[tuple[str, str, str]]]:
-    """The lane's name, and of each address that it sends records to: id, name, address."""
+@dataclass(frozen=True)
+class RecordsView:
+    """The addresses that a lane sends records to."""
+
+    lane: str
+    lane_name: str
+    there: list[tuple[str, str, str]]
+    """Of each its id, name and address."""
+    undo: str
+    """The last change, which can be undone; "" where there is none."""
+    active: bool
+
+
+def records_of(store: Store, lane_key: str) -> RecordsView:
+    """Where the draft of the lane sends records to. Raises Missing."""
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
         there = [one for one in (lane.draft or lane.settings).destinations if isinstance(one, RecordDestination)]
-        return lane.name, [(one.id, one.called, one.address) for one in there]
+        entry = last_change(session, subject_of(lane))
+        return RecordsView(
+            lane_key, lane.name, [(one.id, one.called, one.address) for one in there], entry.message if entry else "",
+            lane.draft is None,
+        )  # fmt: skip
 
 
 def mapping_view(store: Store, lane_key: str, record_id: str, document_id: int | None = None) -> MappingView:
