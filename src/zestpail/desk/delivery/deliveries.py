@@ -44,7 +44,7 @@ from zestpail.desk.documents.transitions import defer_delivery, delivered, stuck
 from zestpail.desk.intake.arrivals import arrive_once
 from zestpail.store import Store
 from zestpail.store.columns import now
-from zestpail.store.queries.deliveries import current_deliveries, promised_names
+from zestpail.store.queries.deliveries import current_deliveries, promised_names, sent_before
 from zestpail.store.queries.documents import pages_of, rows_of, values_of
 from zestpail.store.states import DeliveryState, DocumentState
 from zestpail.store.tables import Delivery, Document, Lane
@@ -231,10 +231,12 @@ def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> li
             delivery = _delivery_of(before, document_id, destination, counter, drawn.content)
             if delivery is None:
                 continue
-            replaced = before.plan if before and before is not delivery else None
+            sent = sent_before(session, document_id, destination.id, delivery.version)
             delivery.content, delivery.terms = drawn.content, terms_of(lane_settings, destination)
-            record = before.receipt.record if replaced and before and before.receipt else ""
-            version = replace(outgoing, version=delivery.version, replaces=replaced, replaces_record=record)
+            record = sent.receipt.record if sent and sent.receipt else ""
+            version = replace(
+                outgoing, version=delivery.version, replaces=sent.plan if sent else None, replaces_record=record
+            )
             plan = _planned(session, outlets, destination, version, delivery)
             if plan:
                 planned.append(_Planned(destination, plan, drawn.content))

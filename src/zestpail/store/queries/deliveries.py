@@ -6,6 +6,7 @@ from pathlib import PurePosixPath
 
 from sqlmodel import Session, col, select
 
+from zestpail.store.states import DeliveryState
 from zestpail.store.tables import Delivery
 
 
@@ -18,6 +19,13 @@ def current_deliveries(session: Session, document_id: int) -> dict[str, Delivery
     """By destination, the delivery of the document's newest version."""
     newest = sorted(deliveries_of(session, document_id), key=lambda delivery: delivery.version)
     return {delivery.destination: delivery for delivery in newest}
+
+
+def sent_before(session: Session, document_id: int, destination: str, version: int) -> Delivery | None:
+    """The delivery of the newest version before that one which the destination has."""
+    sent = (Delivery.destination == destination, Delivery.version < version, Delivery.state == DeliveryState.SENT)
+    wanted = select(Delivery).where(Delivery.document_id == document_id, *sent)
+    return session.exec(wanted.order_by(col(Delivery.version).desc()).limit(1)).first()
 
 
 def promised_names(session: Session, place: str, like: PurePosixPath) -> set[str]:
