@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Server
 from tests.browser.person import AtTheBrowser, at_work
@@ -23,13 +24,13 @@ def ines(browser: webdriver.Chrome, server: Server) -> AtTheBrowser:
     return at_work(browser, server.address, "/lanes")
 
 
-def arrives(ines: AtTheBrowser, server: Server, name: str, batch: int) -> None:
-    """A file is laid into the lane's folder, and all that the lane delivers to has it."""
+def arrives(ines: AtTheBrowser, server: Server, name: str, batch: int, has: str = "Delivered as") -> None:
+    """A file is laid into the lane's folder, and what the lane delivers to has it."""
     shutil.copy(INVOICES / name, server.incoming / "supplier-invoices" / name)
 
     def has_it() -> bool:
         ines.open(f"/batches/{batch}")
-        return "Delivered as" in ines.text("main")
+        return has in ines.text("main")
 
     ines.until(has_it, f"{name} delivered")
 
@@ -98,7 +99,7 @@ def test_1_a_record_in_the_accounting_system(ines: AtTheBrowser, server: Server)
     ines.says("#trial .record", "Supplier Bight & Bollard Ltd")
     ines.press(".strip form[action$='put-in-force'] .button")
     ines.until(lambda: not ines.all(".strip form"), "active")
-    arrives(ines, server, "bight-02.pdf", 2)
+    arrives(ines, server, "bight-02.pdf", 2, "Taken as")
     ines.says(".by-destination", "as a record to Ledger: 1 delivered")
     ines.says("#reconciled", "Ledger: here 1 record, Total")
     ines.says("#reconciled", "over there 1 record, Total")
@@ -114,3 +115,19 @@ def test_2_a_system_that_is_removed_can_be_put_back(ines: AtTheBrowser) -> None:
     ines.press(".strip form[action$='/undo'] button")
     ines.says("main table", "Ledger")
     assert ines.axe() == []
+
+
+def test_3_what_goes_into_a_column_is_looked_at_and_changed(ines: AtTheBrowser) -> None:
+    ines.open(f"{LANE}/records/ledger")
+    ines.press("[data-how='text']")
+    Select(ines.one("#how [name=source]")).select_by_value("joined")
+    ines.type_at("#how [name=pattern]", "{buyer_name}, {order_reference}")
+    ines.press("#how .button")
+    tied(ines, "text", "“[Buyer], [Order]”")
+    ines.press("[data-how='text']")
+    assert ines.one("#how [name=pattern]").get_attribute("value") == "{buyer_name}, {order_reference}"
+    ines.press("#how [data-close]")
+    ines.press("[data-how='lines/text']")
+    assert Select(ines.one("#how [name=ours]")).first_selected_option.text == "Line items: Description"
+    ines.press("#how [formaction$='/remove']")
+    ines.until(lambda: not ines.all(".used[data-column='lines/text']"), "untied")

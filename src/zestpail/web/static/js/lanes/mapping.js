@@ -1,4 +1,20 @@
 // Tying values to columns: by pressing one and then the other, by drawing, or by keys; the server says what is tied.
+
+// The dialog's fields as what goes into the column now.
+function fill(form, tie, inRows) {
+  const { source, written, always, pattern, otherwise, entries } = form.elements;
+  source.value = tie.source;
+  written.value = tie.written ?? "as_it_is";
+  always.value = tie.always ?? "";
+  pattern.value = tie.pattern ?? "";
+  otherwise.value = tie.otherwise ?? "";
+  entries.value = (tie.entries ?? []).map((pair) => pair.join(" = ")).join("\n");
+  for (const choice of [form.elements.ours, form.elements.looked]) {
+    const own = [...choice.options].find((one) => (inRows ? one.value.endsWith(`/${tie.key}`) : one.value === tie.key));
+    if (own) choice.value = own.value;
+  }
+}
+
 export function mapping() {
   return {
     taken: null,
@@ -84,8 +100,11 @@ export function mapping() {
     ask(opener) {
       if (!opener) return;
       const form = document.querySelector("#how form");
+      form.reset();
       form.elements.column.value = opener.dataset.how;
       form.querySelector("h2").textContent = `What goes into ${opener.dataset.name}`;
+      if (opener.dataset.tie) fill(form, JSON.parse(opener.dataset.tie), opener.dataset.how.includes("/"));
+      form.elements.source.dispatchEvent(new Event("change"));
     },
   };
 }
