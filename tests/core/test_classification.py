@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from tests.core.paper import page as typed
 from tests.core.test_separation import BLANK, side
 from zestpail.core.classification.bag import bag_of_page, joined
+from zestpail.core.classification.beginnings import seen_of
 from zestpail.core.classification.concepts import concepts_in
 from zestpail.core.classification.cues import Cue
 from zestpail.core.classification.cutting import best_cut
@@ -28,6 +29,7 @@ from zestpail.core.classification.page_sketch import PageSketch, sketch_of
 from zestpail.core.classification.page_ties import facts_between, ties_of
 from zestpail.core.classification.pile import sort_pile
 from zestpail.core.classification.sorting import sorted_samples
+from zestpail.core.classification.space import look_of
 from zestpail.core.classification.taught import Taught, document_bag
 from zestpail.core.evaluation.classification import class_report, evaluate_classifier
 from zestpail.core.problems import Unreadable
@@ -291,3 +293,24 @@ def test_measuring_a_folder_tells_what_was_wrong(tmp_path: Path) -> None:
     assert "2 of 3 (21%–94%) documents right" in report and "not read: cover-page/broken.pdf" in report
     with pytest.raises(Unreadable, match="no sub-folder with samples"):
         sample_files(tmp_path / "waste-receipt")
+
+
+def test_papers_of_one_kind_look_alike_in_any_language() -> None:
+    receipts = [
+        "Receipt 4711\nTotal 12.50\nThank you",
+        "Quittung 88\nSumme 7,90\nVielen Dank",
+        "Ricevuta 3\nTotale 5,00\nGrazie",
+    ]
+    verse = "The quay is wet, the gulls are late,\na rope lies coiled beside the gate,\nand all the masts leaned"
+    english, german, italian, poem = (look_of(document_bag([sketch_of(typed(text))])) for text in (*receipts, verse))
+    for look in (english, german, italian, poem):
+        assert float(look @ look) == pytest.approx(1, abs=1e-4)
+    nearest_stranger = max(float(one @ poem) for one in (english, german, italian))
+    assert min(float(english @ german), float(english @ italian)) > nearest_stranger
+
+
+def test_numbered_pages_look_like_what_they_say() -> None:
+    first = "INVOICE\nInvoice number 4711\nDate 3 March 2026\nBill to Quillon Harbour Board"
+    second = "carried forward 120.00\nRope 12 mm 40.00\nShackle 8.00\nTotal 168.00"
+    seen = seen_of([document_bag([sketch_of(typed(text))]) for text in (first, second)])
+    assert seen[0].first > seen[1].first and seen_of([]) == []
