@@ -214,7 +214,7 @@ def web() -> None:
     """The web process; started by ``serve``."""
     import uvicorn
 
-    from zestpail.api import create_api
+    from zestpail.api import create_api, create_calls
     from zestpail.desk.documents.desk_context import open_desk
     from zestpail.web.app import create_app
 
@@ -223,6 +223,7 @@ def web() -> None:
     desk = open_desk(settings)
     application = create_app(desk, settings.secret, stopping=lambda: server.should_exit)
     application.mount("/api/v1", create_api(desk))
+    application.mount("/calls", create_calls(desk))
     server = uvicorn.Server(
         uvicorn.Config(
             application, host=settings.host, port=settings.port, log_level="warning", timeout_graceful_shutdown=5,
@@ -253,16 +254,16 @@ def _settings(data: Path | None, port: int | None) -> Settings:
 def _serve(settings: Settings, prepare: Callable[[Store], list[str]], in_scanner: Path | None = None) -> None:
     """Serve what ``prepare`` sets up; with a file for the scanner, with the stand-ins too."""
     from zestpail.desk.documents.desk_context import open_desk
-    from zestpail.runtime import processes, supervisor, welcome
+    from zestpail.runtime import processes, standins, supervisor, welcome
 
     with _sentences(), supervisor.alone(settings):
         processes.load()
         typer.echo(f"Starting the database in {settings.data} …")
         with supervisor.database(supervisor.with_mail_port(settings)) as served:
-            ready, standins = supervisor.with_standins(served, in_scanner) if in_scanner else (served, [])
+            ready, beside = standins.with_standins(served, in_scanner) if in_scanner else (served, [])
             people = prepare(open_desk(ready).store)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
-            supervisor.serve(ready, lambda address: typer.echo(welcome.greeting(address, people, ready)), standins)
+            supervisor.serve(ready, lambda address: typer.echo(welcome.greeting(address, people, ready)), beside)
             typer.echo("Stopping …")
 
 

@@ -36,10 +36,8 @@ class Settings(BaseSettings):
     """Where e-mail is sent through, as ``host:port``."""
     mail_from: str = "zest-pail@localhost"
     """Whom sent e-mail is from."""
-    standin_mailbox: str = ""
-    """The address of the demo's mailbox; told when it starts."""
-    standin_ledger: str = ""
-    """The address of the demo's ledger; told when it starts."""
+    standins: tuple[str, ...] = ()
+    """What is told of the demo's stand-ins when it starts."""
     incoming_folder: str = ""
     """Where the watched folders of the lanes are; by default ``incoming`` in ``data``."""
     delivery_folders: str = ""

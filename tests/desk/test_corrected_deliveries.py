@@ -120,7 +120,7 @@ def test_what_is_taken_back_while_it_is_sent_does_not_go_out(
     (written,) = tmp_path.rglob("*.pdf")
     assert "LATE" in written.name
 
-    def taken_back_meanwhile(folder: FolderFiles, path: PurePosixPath, data: bytes) -> None:
+    def taken_back_meanwhile(*_: object) -> None:
         with pytest.raises(NotDone, match="being delivered at this moment"):
             desk.back_to_review(store, 2, ines.id)
 

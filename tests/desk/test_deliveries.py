@@ -207,7 +207,7 @@ def test_what_a_sheet_has_sent_goes_only_where_the_letter_lets_it(store: Store, 
     deliveries.deliver_again(store, 1, ines.id)
     assert deliveries.deliver(store, tmp_path, 1, post)
     (parcel,) = post.sent
-    assert (parcel.to, parcel.name.name) == ("Agent@grey-heron.example", "Bight & Bollard Ltd BB-20217.pdf")
+    assert (parcel.to, parcel.files[0][0]) == ("Agent@grey-heron.example", "Bight & Bollard Ltd BB-20217.pdf")
     assert len(rows_of(tmp_path)) == 1, "filed once, however often it was tried to be sent"
     assert batch_view(store, batch).documents[0].receipts[1].mail == parcel.to
     with pytest.raises(Refused, match="no server for outgoing"):
@@ -239,7 +239,7 @@ def test_a_destination_that_fails_neither_holds_up_nor_repeats_another(
     puts: list[str] = []
     real = FolderFiles.put
 
-    def put(folder: FolderFiles, path: PurePosixPath, data: bytes) -> None:
+    def put(folder: FolderFiles, path: PurePosixPath, data: bytes, properties: object) -> None:
         puts.append(folder.root.name)
         if folder.root.name == "archive" and puts.count("archive") == 1:
             raise Refused("the archive is not there")

@@ -20,6 +20,7 @@ from zestpail.desk.batches import page_edits, page_moves, several_pages
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.ribbon import StackView, ribbon_view
 from zestpail.desk.batches.today import today
+from zestpail.desk.delivery.outlets import outlets_of
 from zestpail.desk.documents.context import amend, set_reading, set_up_lane
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake import arrivals
@@ -189,7 +190,7 @@ def test_who_has_a_document_in_hand_keeps_it_and_what_is_lost_is_told(
 
 
 def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(
-    store: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch
+    store: Store, ines: SignedIn, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     begin(store, ines)
     usual = trials.read_opened
@@ -203,11 +204,11 @@ def test_a_trial_says_what_would_happen_and_goes_on_without_a_page(
     with store.transaction() as session:
         stack = store.blobs.get(session.get_one(ArrivedFile, 1).blob)
     trials.run_trial(store, trials.begin_trial(store, "vessel-calls", "pile.tif", stack, ines.id))
-    trial = trials.trial_of(store, "vessel-calls")
+    trial = trials.trial_of(store, "vessel-calls", outlets_of(store, tmp_path).folder)
     assert trial and trial.done
     assert [page["problem"] for page in trial.result["pages"] if page["problem"]] == ["The picture is damaged."]
     crew, stores = trial.result["documents"]
-    assert (crew["path"], crew["pages"], crew["doubts"][0]) == (
+    assert (trial.names[0].new, crew["pages"], crew["doubts"][0]) == (
         "Maren Tide/2026/03/Crew list.pdf", 2, "Page 2 could not be read",
     )  # fmt: skip
     assert (stores["type"], stores["doubts"]) == ("Ship's stores declaration", [])

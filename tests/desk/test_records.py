@@ -23,13 +23,14 @@ from zestpail.delivery.mapping import Ties
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.delivery.delivered_files import delivered_file
+from zestpail.desk.delivery.outlets import outlets_of
 from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.secrets import keep_secret, web_of
 from zestpail.desk.documents.transitions import correct, settle, take_back
-from zestpail.desk.lanes.records import edits
-from zestpail.desk.lanes.records.view import mapping_view, records_of, try_record
+from zestpail.desk.lanes.destinations import edits, ties
+from zestpail.desk.lanes.destinations.view import destination_view, destinations_of_lane, try_destination
 from zestpail.desk.people.people import SignedIn
 from zestpail.standins.ledger import create_app
 from zestpail.store import Store
@@ -243,48 +244,58 @@ def test_keys_are_sealed_and_only_allowed_addresses_asked(
 def test_ties_are_changed_and_undone(store: Store, ines: SignedIn, ledger: Running, tmp_path: Path) -> None:
     drop(store, ines, "brevanne-01.pdf")
     read_all(store)
+    outlets = outlets_of(store, tmp_path / "out", web=ledger.web)
+
+    def add(name: str, address: str, key: str) -> str:
+        entered = {"name": name, "address": address, "secret": key, "way": "new"}
+        return edits.add(store, outlets, tmp_path, LANE, "record", entered, ines.id)
+
     with pytest.raises(NotDone, match="not among the addresses"):
-        edits.add(store, ledger.web, tmp_path, LANE, "Elsewhere", "http://127.0.0.1:1/api", "", ines.id)
+        add("Elsewhere", "http://127.0.0.1:1/api", "")
     with pytest.raises(NotDone, match="does not say its columns: The key is not known"):
-        edits.add(store, ledger.web, tmp_path, LANE, "Ledger", f"{ledger.address}/api/vouchers", "wrong", ines.id)
-    made = edits.add(store, ledger.web, tmp_path, LANE, "Ledger", f"{ledger.address}/api/vouchers", KEY, ines.id)
+        add("Ledger", f"{ledger.address}/api/vouchers", "wrong")
+    made = add("Ledger", f"{ledger.address}/api/vouchers/", KEY)
     assert made == "ledger-2", "the other one has its name"
 
-    def tie(place: str, key: str, table: str = "") -> None:
-        edits.tie(store, LANE, made, place, {"source": "field", "key": key}, table, ines.id)
+    def tie(place: str, key: str) -> None:
+        ties.tie(store, LANE, made, place, {"source": "field", "key": key}, ines.id)
 
     tie("total", "grand_total")
-    tie("lines/text", "description", "lines")
-    tie("lines/amount", "line_total", "lines")
+    tie("lines/text", "lines/description")
+    tie("lines/amount", "lines/line_total")
     with pytest.raises(NotDone, match="Into a row over there go columns of a table"):
         tie("lines/price", "grand_total")
     with pytest.raises(NotDone, match="A column of a table goes into a row"):
-        tie("net", "line_total", "lines")
+        tie("net", "lines/line_total")
     with pytest.raises(Missing, match="no such column"):
         tie("weight", "grand_total")
     with pytest.raises(NotDone, match="Nothing was changed"):
-        edits.tie(store, LANE, made, "text", {"source": "joined", "pattern": ""}, "", ines.id)
-    seen = mapping_view(store, LANE, made)
-    theirs = {one.place: one for one in seen.theirs}
+        ties.tie(store, LANE, made, "text", {"source": "joined", "pattern": ""}, ines.id)
+    with pytest.raises(Missing, match="says itself which columns"):
+        ties.add_column(store, LANE, made, "Weight", "number", ines.id)
+    seen = destination_view(store, LANE, made)
+    assert seen.mapping
+    theirs = {one.place: one for one in seen.mapping.theirs}
     assert float(theirs["total"].value) > 0 and theirs["total"].sentence == "Total"
     assert theirs["lines/text"].value and theirs["lines/text"].sentence.endswith("Description")
-    assert seen.faults.not_tied == ("Supplier", "Voucher number", "Voucher date") and not seen.active
-    with pytest.raises(NotDone, match=r"Nothing was sent\. Supplier is required and is empty"):
-        try_record(store, ledger.web, LANE, made, 1)
+    assert seen.mapping.faults.not_tied == ("Supplier", "Voucher number", "Voucher date") and not seen.active
+    with pytest.raises(NotDone, match=r"Supplier is required and is empty"):
+        try_destination(store, outlets, LANE, made, 1)
 
-    edits.tie(store, LANE, made, "lines/text", None, "", ines.id)
+    ties.tie(store, LANE, made, "lines/text", None, ines.id)
     edits.remove(store, LANE, made, ines.id)
     with pytest.raises(Missing):
-        mapping_view(store, LANE, made)
+        destination_view(store, LANE, made)
     for _ in range(2):
         edits.undo(store, LANE, ines.id)
-    assert mapping_view(store, LANE, made).theirs == seen.theirs
+    assert destination_view(store, LANE, made).mapping == seen.mapping
     for _ in range(4):
         edits.undo(store, LANE, ines.id)
-    assert [one[0] for one in records_of(store, LANE).there] == ["ledger"] and records_of(store, LANE).active
+    there = destinations_of_lane(store, LANE)
+    assert [one.id for one in there.there] == ["folder", "ledger"] and there.active
     with pytest.raises(NotDone, match="nothing to undo"):
         edits.undo(store, LANE, ines.id)
 
-    tried = try_record(store, ledger.web, LANE, "ledger", 1)
-    assert tried.status == "201" and tried.removed == "V-00001" and ledger.vouchers() == []
+    tried = try_destination(store, outlets, LANE, "ledger", 1)
+    assert tried.came_back.startswith("201") and tried.removed == ("V-00001",) and ledger.vouchers() == []
     assert json.loads(tried.sent)["batch"] == "B1"

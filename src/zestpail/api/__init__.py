@@ -1,5 +1,6 @@
-"""The JSON API, version 1: for programs what the web pages are for people, over the same desk."""
+"""The JSON API, version 1: for programs what the web pages are for people; and where other systems call."""
 
 from zestpail.api.app import create_api
+from zestpail.api.calls import create_calls
 
-__all__ = ["create_api"]
+__all__ = ["create_api", "create_calls"]

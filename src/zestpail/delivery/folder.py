@@ -5,25 +5,25 @@ from __future__ import annotations
 import hashlib
 import os
 import uuid
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path, PurePosixPath
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, Self
 
 from filelock import FileLock
 from pydantic import Field
 
-from zestpail.core.writing.file_names import compose, never_taken, of_version
 from zestpail.delivery.destination import (
-    Destination,
-    Files,
+    Asked,
     Outgoing,
     Outlets,
     Plan,
     Receipt,
     Refused,
+    SharedFiles,
     TableReceipt,
     Taken,
 )
+from zestpail.delivery.filing import FilingDestination, FilingPlan, of_kind
 from zestpail.delivery.rows import (
     PlannedRows,
     TableExport,
@@ -35,12 +35,11 @@ from zestpail.delivery.rows import (
 )
 
 
-class FolderPlan(Plan):
-    """A PDF under a name of its own, and the rows that go with it."""
+class FolderPlan(FilingPlan):
+    """A document under a name of its own, and the rows that go with it."""
 
     destination: Literal["folder"] = "folder"
     folder: str
-    path: str
     rows: tuple[PlannedRows, ...] = ()
     """Of the document itself, and then of its tables."""
     no_longer: tuple[PlannedRows, ...] = ()
@@ -59,64 +58,66 @@ class FolderPlan(Plan):
         return tuple(rows for rows in self.rows if not rows.csv.startswith(own))
 
     def recall(self, outlets: Outlets) -> tuple[str, ...]:
-        """The file, if it is still as it was written, and the rows with its reference."""
+        """The files, if they are still as they were written, and the rows with its reference."""
         files, removed = outlets.folder(self.folder), []
         for rows in self.rows:
             removed += list(remove_rows(files, rows, self.reference))
-        if files.remove(PurePosixPath(self.path), self.pdf):
-            removed.append(self.path)
+        removed += self.taken_out(files)
         return tuple(f"{self.folder}/{name}" for name in removed)
 
 
-class FolderDestination(Destination):
-    """A folder under the one for deliveries."""
+class FolderDestination(FilingDestination):
+    """A folder under the one for deliveries, and spreadsheets beside the documents."""
 
     title: ClassVar[str] = "to a folder"
+    kind: ClassVar[str] = "Folder"
+    about: ClassVar[str] = "files in a folder of this machine, named by values"
+    asks: ClassVar[tuple[Asked, ...]] = (Asked("folder", "Folder", "invoices/2026"),)
     destination: Literal["folder"] = "folder"
     folder: str = Field(min_length=1)
-    csv: str
-    xlsx: str
+    csv: str = ""
+    """The spreadsheets that get a row of each document; "" for none."""
+    xlsx: str = ""
     tables: tuple[TableExport, ...] = ()
 
+    @property
+    def shown(self) -> str:
+        return f"to the folder {self.folder}"
+
+    def met(self, outlets: Outlets) -> Self:
+        outlets.folder(self.folder).holds(PurePosixPath("."))
+        return self
+
     def plan(self, document: Outgoing, is_taken: Callable[[str, PurePosixPath], bool], outlets: Outlets) -> FolderPlan:
-        """A name that neither the folder holds nor another document was promised."""
-        files = outlets.folder(self.folder)
-        path = never_taken(
-            of_version(compose(document.naming, document.named, document.counter, "pdf"), document.version),
-            lambda name: is_taken(self.folder, name) or files.holds(name),
-        )
-        rows = (
-            document_row(document, self.csv, self.xlsx),
-            *table_rows(document, self.tables, self.csv, path),
-        )
+        """Names that neither the folder holds nor another document was promised."""
+        first, *beside = self.filed(document, self.folder, is_taken, outlets.folder(self.folder))
+        rows: tuple[PlannedRows, ...] = ()
+        if self.csv and self.xlsx:
+            tables = table_rows(document, self.tables, self.csv, PurePosixPath(first.path))
+            rows = (document_row(document, self.csv, self.xlsx), *tables)
         may_be_written(rows)
         before = document.replaces.shared_rows if isinstance(document.replaces, FolderPlan) else ()
         return FolderPlan(
             reference=document.reference, pdf=document.pdf, version=document.version, folder=self.folder,
-            path=str(path), rows=rows, no_longer=tuple(one for one in before if one.csv not in {r.csv for r in rows}),
+            path=first.path, blob=first.blob, beside=tuple(beside), rows=rows,
+            no_longer=tuple(one for one in before if one.csv not in {r.csv for r in rows}),
         )  # fmt: skip
 
-    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
-        """The file first, then its rows: both are the same however often they are written."""
-        if not isinstance(plan, FolderPlan):
-            raise Refused("This was planned for another kind of destination.")
-        files = outlets.folder(plan.folder)
-        files.put(PurePosixPath(plan.path), pdf)
-        for rows in plan.no_longer:
-            list(remove_rows(files, rows, plan.reference))
-        document, *tables = [_placed(plan.folder, write_rows(files, rows, plan.reference)) for rows in plan.rows]
-        return Receipt(
-            reference=plan.reference,
-            version=plan.version,
-            bytes=len(pdf),
-            sha256=hashlib.sha256(pdf).hexdigest(),
-            file=f"{plan.folder}/{plan.path}",
-            rows=document.files,
-            tables=tuple(tables),
-        )
+    def send(self, plan: Plan, outlets: Outlets) -> Receipt:
+        """The files first, then its rows: all are the same however often they are written."""
+        there = of_kind(plan, FolderPlan)
+        files = outlets.folder(there.folder)
+        receipt = self.filed_now(there, files, outlets)
+        for rows in there.no_longer:
+            list(remove_rows(files, rows, there.reference))
+        written = [_placed(there.folder, write_rows(files, rows, there.reference)) for rows in there.rows]
+        return receipt.model_copy(update={
+            "file": f"{there.folder}/{there.path}", "beside": tuple(f"{there.folder}/{one}" for one in receipt.beside),
+            "rows": written[0].files if written else (), "tables": tuple(written[1:]),
+        })  # fmt: skip
 
 
-def folder_files(root: Path, allowed: Sequence[Path], folder: str) -> Files:
+def folder_files(root: Path, allowed: Sequence[Path], folder: str) -> SharedFiles:
     """The files of that folder under ``root``, or of one elsewhere that lies in an allowed one.
 
     Raises Refused where it lies in none.
@@ -151,7 +152,7 @@ class FolderFiles:
         except OSError as error:
             raise Refused(f"{path} cannot be looked for: {(error.strerror or str(error)).lower()}.") from error
 
-    def put(self, path: PurePosixPath, data: bytes) -> None:
+    def put(self, path: PurePosixPath, data: bytes, properties: Mapping[str, str] = {}) -> None:  # noqa: ARG002
         target = self._inside(path)
         try:
             arriving = self._written_beside(target, data)
@@ -164,6 +165,13 @@ class FolderFiles:
                 arriving.unlink()
         except OSError as error:
             raise Refused(f"{path} cannot be written: {(error.strerror or str(error)).lower()}.") from error
+
+    def read(self, path: PurePosixPath) -> bytes:
+        target = self._inside(path)
+        try:
+            return target.read_bytes() if target.exists() else b""
+        except OSError as error:
+            raise Refused(f"{path} cannot be read: {(error.strerror or str(error)).lower()}.") from error
 
     def remove(self, path: PurePosixPath, sha256: str) -> bool:
         target = self._inside(path)

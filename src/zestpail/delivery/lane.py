@@ -10,7 +10,8 @@ from typing import ClassVar, Literal
 from pydantic import Field
 
 from zestpail.core.writing.file_names import compose, of_version
-from zestpail.delivery.destination import Destination, Outgoing, Outlets, Plan, Receipt, Refused
+from zestpail.delivery.destination import Destination, Outgoing, Outlets, Plan, Receipt, Shown
+from zestpail.delivery.filing import of_kind
 
 
 class LanePlan(Plan):
@@ -29,6 +30,13 @@ class LaneDestination(Destination):
     destination: Literal["lane"] = "lane"
     lane: str = Field(min_length=1)
 
+    @property
+    def shown(self) -> str:
+        return f"to the lane {self.lane}"
+
+    def shown_of(self, document: Outgoing) -> Shown:
+        return Shown(self.shown, (compose(document.naming, document.named, document.counter, "pdf").name,))
+
     def plan(
         self,
         document: Outgoing,
@@ -42,10 +50,9 @@ class LaneDestination(Destination):
             channel=f"lane {document.lane}",
         )  # fmt: skip
 
-    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:
+    def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         """It arrives there once, however often it is sent."""
-        if not isinstance(plan, LanePlan):
-            raise Refused("This was planned for another kind of destination.")
+        plan, pdf = of_kind(plan, LanePlan), outlets.kept(plan.pdf)
         identity = plan.reference if plan.version == 1 else f"{plan.reference} version {plan.version}"
         batch = outlets.hand_on(plan.lane, plan.name, pdf, plan.channel, identity)
         return Receipt(

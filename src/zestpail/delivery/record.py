@@ -12,11 +12,23 @@ from urllib.parse import quote, urlencode
 from pydantic import Field
 
 from zestpail.delivery.columns import Columns, columns_of
-from zestpail.delivery.destination import Answer, Destination, Outgoing, Outlets, Plan, Receipt, Refused, Web
-from zestpail.delivery.mapping import Ties, mapped
+from zestpail.delivery.destination import SECRET, Asked, Outgoing, Outlets, Plan, Receipt, Refused, Trial, Web
+from zestpail.delivery.filing import of_kind
+from zestpail.delivery.mapped import MappedDestination
 
 KEY = "Idempotency-Key"
 """What a record that is sent again is known by (IETF draft-ietf-httpapi-idempotency-key-header)."""
+
+
+MERGED = "application/merge-patch+json"
+"""The media type of columns that are written into a record (RFC 7396)."""
+CAME_FROM = "came_from"
+"""Under this a document knows the id of the record over there that it was attached to."""
+RecordWay = Literal["new", "into_its_own"]
+RECORD_WAYS: dict[RecordWay, str] = {
+    "new": "each document is a new record",
+    "into_its_own": "into the record that the document came from",
+}
 
 
 class RecordPlan(Plan):
@@ -28,7 +40,9 @@ class RecordPlan(Plan):
     body: str
     identity: str
     record: str = ""
-    """Id over there of the record that this one takes the place of; "" for a new one."""
+    """Id over there of the record that this one takes the place of, or is written into; "" for a new one."""
+    into: bool = False
+    """Whether its columns are written into a record that others made, which keeps what else it has."""
 
     can_be_recalled: ClassVar[bool] = True
 
@@ -47,20 +61,25 @@ class RecordPlan(Plan):
         return tuple(f"{self.address}/{one}" for one in ids)
 
 
-class RecordDestination(Destination):
+class RecordDestination(MappedDestination):
     """An address that takes records, such as vouchers of a ledger."""
 
     title: ClassVar[str] = "as a record"
+    kind: ClassVar[str] = "Record"
+    about: ClassVar[str] = "a line in a business system, such as a voucher in a ledger (JSON over HTTP)"
+    asks: ClassVar[tuple[Asked, ...]] = (
+        Asked("name", "What you call it", "Ledger"),
+        Asked("address", "Address that takes its records", "https://ledger.example.org/api/vouchers"),
+        Asked(SECRET, "Key", needed=False),
+        Asked("way", "How", choices={str(code): words for code, words in RECORD_WAYS.items()}),
+    )
     destination: Literal["record"] = "record"
-    name: str = Field(default="", max_length=80)
-    """What the other side is called here."""
     address: str = Field(min_length=1, max_length=500)
     """Where records are posted to; ``ADDRESS/columns`` describes them."""
     secret: str = ""
     """Name of the secret that is its key; "" for none."""
-    columns: Columns = Columns()
-    """As the other side described them last."""
-    ties: Ties = Ties()
+    way: RecordWay = "new"
+    """Whether each document is a record of its own, or is written into the one that it came from."""
 
     def plan(
         self,
@@ -69,27 +88,29 @@ class RecordDestination(Destination):
         outlets: Outlets,
     ) -> RecordPlan:
         """The record of the document's values. Raises Refused where the other side could not take it."""
-        values = {**document.values, **_about(document)}
-        made = mapped(self.ties, self.columns, values, document.rows)
-        if made.problems:
-            raise Refused(" ".join(made.problems))
-        body = json.dumps(made.record, ensure_ascii=False, sort_keys=True)
+        body = json.dumps(self.record_of(document), ensure_ascii=False, sort_keys=True)
+        came_from = document.given.get(CAME_FROM, "")
+        if self.way == "into_its_own" and not came_from:
+            raise Refused(f"It did not come from {self.called}, so there is no record there that it belongs to.")
         identity = f"{outlets.web.house}-{self.id}-{document.reference}-{document.version}"
         return RecordPlan(
             reference=document.reference, pdf=document.pdf, version=document.version, address=self.address,
-            secret=self.secret, body=body, identity=identity, record=document.replaces_record,
+            secret=self.secret, body=body, identity=identity,
+            record=came_from if self.way == "into_its_own" else document.replaces_record,
+            into=self.way == "into_its_own",
         )  # fmt: skip
 
-    def send(self, plan: Plan, pdf: bytes, outlets: Outlets) -> Receipt:  # noqa: ARG002 - the values alone
+    def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         """Post it, or put it in the place of the one before; the other side knows by its key what it took already.
 
         Raises Refused, Later.
         """
-        if not isinstance(plan, RecordPlan):
-            raise Refused("This was planned for another kind of destination.")
+        plan = of_kind(plan, RecordPlan)
         data = plan.body.encode()
-        way, place = ("PUT", f"{plan.address}/{quote(plan.record, safe='')}") if plan.record else ("POST", plan.address)
-        answer = outlets.web.call(way, place, plan.secret, data, {KEY: plan.identity})
+        place = f"{plan.address}/{quote(plan.record, safe='')}" if plan.record else plan.address
+        way = "PATCH" if plan.into else "PUT" if plan.record else "POST"
+        head = {KEY: plan.identity} | ({"content-type": MERGED} if plan.into else {})
+        answer = outlets.web.call(way, place, plan.secret, data, head)
         told = _object(answer.body)
         if not 200 <= answer.status < 300:
             raise Refused(f"{self.called} does not take it: {said(told, answer.status)}")
@@ -100,22 +121,37 @@ class RecordDestination(Destination):
 
     @property
     def called(self) -> str:
-        """What the other side is called in sentences."""
         return self.name or self.address
 
     @property
     def shown(self) -> str:
         return f"as a record to {self.called}"
 
-    def removed(self, web: Web, answer: Answer) -> str:
-        """Remove what was just taken for a test; returns its id. "" where nothing was taken. Raises Refused, Later."""
-        told = str(_object(answer.body).get("id", ""))
-        if not 200 <= answer.status < 300 or not told:
-            return ""
-        gone = web.call("DELETE", f"{self.address}/{quote(told, safe='')}", self.secret)
-        if gone.status not in (200, 204, 404):
-            raise Refused(f"{self.called} has taken it as {told} and does not remove it: remove it there.")
-        return told
+    @property
+    def can_be_tried(self) -> bool:
+        return self.way == "new"
+
+    def tried(self, document: Outgoing, outlets: Outlets) -> Trial:
+        """Post its record under a key of its own, and remove it there again; what answered is told as it came."""
+        if self.way == "into_its_own":
+            raise Refused("It is written into a record that is there already, so it cannot be tried and taken back.")
+        body = json.dumps(self.record_of(document), ensure_ascii=False, sort_keys=True, indent=2)
+        head = {KEY: f"{outlets.web.house}-{document.reference}"}
+        answer = outlets.web.call("POST", self.address, self.secret, body.encode(), head)
+        told = str(_object(answer.body).get("id", "")) if 200 <= answer.status < 300 else ""
+        if told:
+            gone = outlets.web.call("DELETE", f"{self.address}/{quote(told, safe='')}", self.secret)
+            if gone.status not in (200, 204, 404):
+                raise Refused(f"{self.called} has taken it as {told} and does not remove it: remove it there.")
+        came = f"{answer.status}\n{answer.body.decode('utf-8', 'replace')[:4000]}"
+        return Trial(body, came, (told,) if told else ())
+
+    def asked_one(self, web: Web, record: str) -> list[dict[str, Any]]:
+        """The record of that id as it is now, or nothing. Raises Refused, Later."""
+        answer = web.call("GET", f"{self.address}/{quote(record, safe='')}", self.secret)
+        if answer.status not in (200, 404):
+            raise Refused(f"{self.called} does not say what is there: {said(_object(answer.body), answer.status)}")
+        return [_object(answer.body)] if answer.status == 200 else []
 
     def asked(self, web: Web, wanted: dict[str, str]) -> list[dict[str, Any]]:
         """The records that are there now, by what is asked for (``?column=value``). Raises Refused, Later."""
@@ -124,9 +160,8 @@ class RecordDestination(Destination):
             raise Refused(f"{self.called} does not say what is there: {said(_object(answer.body), answer.status)}")
         return _objects(answer.body)
 
-    def asked_columns(self, web: Web) -> Columns:
-        """Its columns, asked now. Raises Refused, Later."""
-        answer = web.call("GET", f"{self.address.rstrip('/')}/columns", self.secret)
+    def asked_columns(self, outlets: Outlets) -> Columns:
+        answer = outlets.web.call("GET", f"{self.address.rstrip('/')}/columns", self.secret)
         told = _object(answer.body)
         if answer.status != 200:
             raise Refused(f"{self.called} does not say its columns: {said(told, answer.status)}")
@@ -140,19 +175,6 @@ def said(told: dict[str, Any], status: int) -> str:
     """The reason in an answer, as a problem report has it (RFC 9457), or its number."""
     words = told.get("detail") or told.get("title") or told.get("message")
     return f"{str(words).strip().rstrip('.')[:300]}." if words else f"it answers {status}."
-
-
-def about_names() -> dict[str, str]:
-    """What can be tied besides fields, and what it is called."""
-    return {"document": "Document’s number", "document_type": "Document type", "batch": "Batch", "lane": "Lane"}
-
-
-def _about(document: Outgoing) -> dict[str, str]:
-    """What can be tied besides fields."""
-    return {
-        "document": document.reference, "document_type": document.doc_type.name, "batch": document.batch,
-        "lane": document.lane,
-    }  # fmt: skip
 
 
 def _object(body: bytes) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from zestpail.core.kinds.kind import SheetFormat
 from zestpail.core.tables import Table
 from zestpail.core.writing.spreadsheets import MOST_IN_CELL, Column, put_in_csv, put_in_xlsx
 from zestpail.core.writing.value_formats import formatted
-from zestpail.delivery.destination import Files, Outgoing, Refused, TableReceipt
+from zestpail.delivery.destination import Outgoing, Refused, SharedFiles, TableReceipt
 
 Way = Literal["one_sheet", "own_sheet", "none"]
 WAYS: dict[Way, str] = {
@@ -103,13 +103,13 @@ def may_be_written(planned: Sequence[PlannedRows]) -> None:
                     )
 
 
-def write_rows(files: Files, planned: PlannedRows, reference: str) -> TableReceipt:
+def write_rows(files: SharedFiles, planned: PlannedRows, reference: str) -> TableReceipt:
     """Put them in both files, once however often it is done. Raises what the place raises."""
     _put_rows(files, planned, reference, planned.rows)
     return TableReceipt(table=planned.title, rows=len(planned.rows), files=(planned.csv, planned.xlsx))
 
 
-def remove_rows(files: Files, planned: PlannedRows, reference: str) -> Iterator[str]:
+def remove_rows(files: SharedFiles, planned: PlannedRows, reference: str) -> Iterator[str]:
     """Take the rows with that reference out of both files, where they are; yields the files that had them."""
     for name, removed in zip((planned.csv, planned.xlsx), _put_rows(files, planned, reference, ()), strict=True):
         if removed:
@@ -117,7 +117,7 @@ def remove_rows(files: Files, planned: PlannedRows, reference: str) -> Iterator[
 
 
 def _put_rows(
-    files: Files, planned: PlannedRows, reference: str, rows: Sequence[Sequence[str | None]]
+    files: SharedFiles, planned: PlannedRows, reference: str, rows: Sequence[Sequence[str | None]]
 ) -> tuple[bool, bool]:
     """Whether the CSV and the workbook were changed by it."""
     columns = [Column(column.heading, column.format) for column in planned.columns]
@@ -126,7 +126,7 @@ def _put_rows(
     return _rewrite(files, planned.csv, to_csv, bool(rows)), _rewrite(files, planned.xlsx, to_xlsx, bool(rows))
 
 
-def _rewrite(files: Files, name: str, change: Callable[[bytes], bytes], begin: bool) -> bool:
+def _rewrite(files: SharedFiles, name: str, change: Callable[[bytes], bytes], begin: bool) -> bool:
     if not begin and not files.holds(PurePosixPath(name)):
         return False
     return files.rewrite(PurePosixPath(name), change)

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import ssl
 from collections.abc import Callable, Mapping, Sequence
-from urllib.parse import urlsplit
+from urllib.parse import unquote, urlsplit
 
 import httpx
 
-from zestpail.delivery.destination import Answer, Later, Refused
+from zestpail.delivery.destination import MOST_ANSWER, Answer, Later, Refused
 
 WAIT = 30.0
 """Seconds."""
-MOST_ANSWER = 2_000_000
-"""Bytes of an answer that are read."""
+INSUFFICIENT_STORAGE = 507
+SCHEMES = {"http": 80, "https": 443, "sftp": 22}
+"""Of addresses that can be allowed, with the port that each has by itself."""
 
 
 class AllowedWeb:
@@ -25,23 +26,33 @@ class AllowedWeb:
     def __init__(self, allowed: Sequence[str], secret_of: Callable[[str], str], house: str) -> None:
         self._allowed, self._secret_of, self.house = tuple(allowed), secret_of, house
 
-    def call(self, method: str, address: str, secret: str, body: bytes = b"", head: Mapping[str, str] = {}) -> Answer:
+    def permit(self, address: str) -> None:
         if not any(lies_in(address, one) for one in self._allowed):
             raise Refused(f"{_place(address)} is not among the addresses that the administrator allows.")
+
+    def secret(self, name: str) -> str:
+        return self._secret_of(name) if name else ""
+
+    def call(
+        self, method: str, address: str, secret: str, body: bytes = b"", head: Mapping[str, str] = {}, *,
+        user: str = "", most: int = MOST_ANSWER,
+    ) -> Answer:  # fmt: skip
+        self.permit(address)
         headers = {"content-type": "application/json", "accept": "application/json", **head}
-        if secret:
+        if secret and not user:
             headers["authorization"] = f"Bearer {self._secret_of(secret)}"
+        login = httpx.BasicAuth(user, self.secret(secret)) if user else None
         try:
             with (
-                httpx.Client(timeout=WAIT, follow_redirects=False, trust_env=False) as client,
+                httpx.Client(timeout=WAIT, follow_redirects=False, trust_env=False, auth=login) as client,
                 client.stream(method, address, content=body or None, headers=headers) as response,
             ):
                 answer = b""
                 for piece in response.iter_bytes():
                     answer += piece
-                    if len(answer) > MOST_ANSWER:
+                    if len(answer) > most:
                         raise Refused(f"{_place(address)} answers with too much.")
-                status = response.status_code
+                status, told = response.status_code, dict(response.headers)
         except httpx.TimeoutException as problem:
             raise Later(f"{_place(address)} did not answer in time.") from problem
         except httpx.HTTPError as problem:
@@ -50,9 +61,11 @@ class AllowedWeb:
             raise Refused(f"{address} is no address.") from problem
         if 300 <= status < 400:
             raise Refused(f"{_place(address)} sends on to another address, which is not followed.")
+        if status == INSUFFICIENT_STORAGE:
+            raise Later(f"{_place(address)} has no room left.")
         if status >= 500 or status == 429:
             raise Later(f"{_place(address)} answers {status}.")
-        return Answer(status, answer)
+        return Answer(status, answer, told)
 
 
 NOWHERE = AllowedWeb((), str, "")
@@ -69,15 +82,16 @@ def lies_in(address: str, allowed: str) -> bool:
     except ValueError:
         return False
     below = other.path.rstrip("/")
-    plain = ".." not in one.path.split("/") and "%" not in one.path and "\\" not in address
+    read = [address, unquote(one.path), unquote(unquote(one.path))]  # some servers decode twice
+    plain = not any(".." in path.split("/") or "\\" in path for path in read)
     return (
-        same and one.scheme in ("http", "https") and bool(one.hostname) and one.username is None and plain
+        same and one.scheme in SCHEMES and bool(one.hostname) and one.username is None and plain
         and (one.path == below or one.path.startswith(f"{below}/"))
     )  # fmt: skip
 
 
 def _port(scheme: str, port: int | None) -> int:
-    return port or {"http": 80, "https": 443}.get(scheme, 0)
+    return port or SCHEMES.get(scheme, 0)
 
 
 def _place(address: str) -> str:

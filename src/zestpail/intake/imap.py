@@ -46,6 +46,17 @@ class Mailbox:
     tls: bool
 
 
+@dataclass(frozen=True)
+class Listed:
+    """A message as a list of them shows it."""
+
+    folder: str
+    number: int
+    sender: str
+    subject: str
+    date: str
+
+
 def mailbox_at(address: str) -> Mailbox:
     """Raises NoMailbox for what is no such address."""
     try:
@@ -81,12 +92,48 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
         raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
 
 
+def listed(mailbox: Mailbox, most: int) -> list[Listed]:
+    """The newest messages in its folder and in that of those that were taken; none is touched. Raises NoMailbox."""
+    found = []
+    try:
+        for folder in (mailbox.folder, DONE):
+            with _opened(mailbox, folder, readonly=True) as server:
+                numbers = sorted(server.search(["UNDELETED"]), reverse=True)[:most] if server else []
+                heads = server.fetch(numbers, ["BODY.PEEK[HEADER.FIELDS (FROM SUBJECT DATE)]"]) if numbers else {}
+                for number in numbers:
+                    head = next((part for name, part in heads.get(number, {}).items() if b"HEADER" in name), b"")
+                    told = BytesHeaderParser(policy=email.policy.default).parsebytes(head)
+                    about = [str(told.get(name) or "") for name in ("from", "subject", "date")]
+                    found.append(Listed(folder, number, *about))
+    except (IMAPClientError, OSError) as problem:
+        raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
+    return found
+
+
+def fetched(mailbox: Mailbox, folder: str, number: int) -> bytes:
+    """One message as it lies there; it stays there, unread. Raises NoMailbox where it is not there any more."""
+    try:
+        if folder not in (mailbox.folder, DONE):
+            raise NoMailbox("There is no such message in the mailbox.")
+        with _opened(mailbox, folder, readonly=True) as server:
+            told = server.fetch(number, ["RFC822.SIZE"]).get(number, {}) if server else {}
+            if not 0 < told.get(b"RFC822.SIZE", 0) <= MOST_BYTES:
+                raise NoMailbox("This message is not there any more, or too large.")
+            data: bytes = server.fetch(number, ["BODY.PEEK[]"]).get(number, {}).get(b"BODY[]", b"")
+            return data
+    except (IMAPClientError, OSError) as problem:
+        raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
+
+
 @contextlib.contextmanager
-def _opened(mailbox: Mailbox) -> Iterator[IMAPClient]:
+def _opened(mailbox: Mailbox, folder: str = "", *, readonly: bool = False) -> Iterator[IMAPClient]:
+    """The mailbox with a folder selected, its own if none is named; no server where that folder is not there."""
     with IMAPClient(mailbox.host, mailbox.port, ssl=mailbox.tls, timeout=WAIT) as server:
         server.login(mailbox.user, mailbox.password)
-        server.select_folder(mailbox.folder)
-        yield server
+        there = not folder or folder == mailbox.folder or server.folder_exists(folder)
+        if there:
+            server.select_folder(folder or mailbox.folder, readonly=readonly)
+        yield server if there else None
 
 
 def _saved(keep: Keep, arrived: Arrived) -> str:

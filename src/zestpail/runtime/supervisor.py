@@ -8,7 +8,6 @@ import socket
 import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from pathlib import Path
 
 from filelock import FileLock, Timeout
 
@@ -21,8 +20,6 @@ from zestpail.store.migrate import migrate
 STOP_WITHIN = 15.0
 ANSWERS_WITHIN = 300.0
 """Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
-STANDIN_PORTS = (8630, 8636, 8635, 8637)
-LEDGER_KEY = "quillon-ledger"
 """Of the demo's ledger, which knows nobody else."""
 DIES_TOO_OFTEN = 5
 
@@ -62,33 +59,14 @@ def alone(settings: Settings) -> Iterator[None]:
 
 def with_mail_port(settings: Settings) -> Settings:
     """The settings with a port for e-mail that can be used: another free one where theirs is taken."""
-    return settings.model_copy(update={"smtp_port": settings.smtp_port and _usable(settings.host, settings.smtp_port)})
-
-
-def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
-    """The settings with the demo's stand-ins, processes of their own; a scanner has that file in it."""
-    host = "127.0.0.1"
-    scanner, box, smtp, ledger = (_usable(host, port) for port in STANDIN_PORTS)
-    folder = str(settings.data / "mailbox")
-    served = {
-        "scanner": f"http://{host}:{scanner}",
-        "mail_server": f"{host}:{smtp}",
-        "standin_mailbox": f"http://{host}:{box}",
-        "standin_ledger": f"http://{host}:{ledger}",
-        "delivery_addresses": f"{settings.delivery_addresses} http://{host}:{ledger}/api".strip(),
-    }
-    return settings.model_copy(update=served), [
-        Child("scanner", "zestpail.standins.scanner", ["--port", str(scanner), "--load", str(loaded)]),
-        Child("mailbox", "zestpail.standins.mailbox",
-              ["--port", str(box), "--smtp-port", str(smtp), "--folder", folder]),
-        Child("ledger", "zestpail.standins.ledger",
-              ["--port", str(ledger), "--folder", str(settings.data / "ledger"), "--key", LEDGER_KEY]),
-    ]  # fmt: skip
+    return settings.model_copy(
+        update={"smtp_port": settings.smtp_port and usable_port(settings.host, settings.smtp_port)}
+    )
 
 
 def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Child] = ()) -> None:
     """Run web process and workers until told to stop; ``ready`` is given the address once it answers."""
-    port = _usable(settings.host, settings.port)
+    port = usable_port(settings.host, settings.port)
     address = f"http://{settings.host}:{port}"
     environment = {
         "ZESTPAIL_DATABASE_URL": settings.database_url,
@@ -151,7 +129,7 @@ def _wait_for(web: Child, host: str, port: int, stop: list[int]) -> None:
         raise CannotServe("The web process does not answer; its last words are above.")
 
 
-def _usable(host: str, port: int) -> int:
+def usable_port(host: str, port: int) -> int:
     """The port, or any free one where it is taken."""
     for wanted in (port, 0):
         with socket.socket() as probe:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from pydantic import BaseModel, ConfigDict
 
 
@@ -20,3 +22,12 @@ class DocumentOrigin(BaseModel):
     """The address to which its sheet asks to send it."""
     doubt: str = ""
     """What a person should know of how it was split."""
+
+
+IDENTITY = "identity"
+"""Under this a file keeps what it is known by; it is nobody's value."""
+
+
+def given_by(given: Mapping[str, str]) -> dict[str, str]:
+    """What is known of all documents of a file, from what the file was given when it came."""
+    return {name: value for name, value in given.items() if name != IDENTITY}

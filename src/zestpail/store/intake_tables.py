@@ -6,6 +6,7 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Any
 
+from sqlalchemy import UniqueConstraint
 from sqlmodel import Field, SQLModel
 
 from zestpail.store.columns import json_column, moment, states
@@ -17,6 +18,34 @@ class ScanState(StrEnum):
     """A person must see to the scanner."""
     DONE = "done"
     GIVEN_UP = "given up"
+
+
+class CallState(StrEnum):
+    """waiting → taken | failed → waiting."""
+
+    WAITING = "waiting"
+    TAKEN = "taken"
+    FAILED = "failed"
+
+
+class OutsideCall(SQLModel, table=True):
+    """A call by which another system begins a reading; what it speaks of is fetched by a worker."""
+
+    __tablename__ = "outside_call"
+    __table_args__ = (UniqueConstraint("lane_id", "identity"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    lane_id: int = Field(foreign_key="lane.id", index=True)
+    identity: str
+    """By which the caller knows it; called again with it, nothing is read twice."""
+    record: str
+    """Id of the record over there."""
+    state: CallState = states(CallState, CallState.WAITING)
+    attempts: int = 0
+    problem: str = ""
+    next_at: datetime | None = moment()
+    batch_id: int | None = Field(default=None, foreign_key="batch.id")
+    came_at: datetime = moment(default_now=True)
 
 
 class ApiToken(SQLModel, table=True):

@@ -13,6 +13,7 @@ from zestpail.core.separation import Separation
 from zestpail.core.writing.file_names import Naming
 from zestpail.core.writing.notes import NotesOut
 from zestpail.delivery import AnyDestination, FolderDestination, LaneDestination, MailDestination
+from zestpail.store.calls_settings import CallsFrom
 from zestpail.store.lane_settings_1 import FORMAT_1, upgraded
 from zestpail.store.sorting_settings import Sorting
 
@@ -39,6 +40,8 @@ class LaneSettings(BaseModel):
     """Types that sheets may name for single documents, and that documents are sorted into."""
     sorting: Sorting | None = None
     """How it is told what documents are; None where all are of the lane's own type."""
+    calls: CallsFrom | None = None
+    """Another system that begins readings; None for none."""
     separation: Separation = Separation()
     """How what arrives is split into documents."""
     cleaning: Cleaning = Cleaning()
@@ -88,7 +91,7 @@ class LaneSettings(BaseModel):
     @property
     def mail(self) -> MailDestination | None:
         """Whither its sheets may have documents sent."""
-        return next((one for one in self.destinations if isinstance(one, MailDestination)), None)
+        return next((one for one in self.destinations if isinstance(one, MailDestination) and not one.to), None)
 
     @property
     def next_lane(self) -> LaneDestination | None:

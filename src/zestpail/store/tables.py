@@ -135,6 +135,8 @@ class LaneTrial(SQLModel, table=True):
     lane_id: int = Field(foreign_key="lane.id", index=True)
     name: str
     blob: str
+    given: dict[str, str] = json_column({})
+    """What the e-mail or package that it was in says of it."""
     settings: LaneSettings = typed_column(LaneSettings)
     pages: int = 0
     read: int = 0

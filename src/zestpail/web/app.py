@@ -19,8 +19,8 @@ from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.web.archive import search
-from zestpail.web.batches import batch, ribbon
-from zestpail.web.lanes import letter, records, sorting, table_export
+from zestpail.web.batches import batch, deliveries, ribbon
+from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
 from zestpail.web.people import people, sign_in, tokens
 from zestpail.web.review import review, table_rows
 from zestpail.web.review import sorting as review_sorting
@@ -67,7 +67,8 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
         tokens,
         table_export,
         sorting,
-        records,
+        destinations,
+        calls,
         letter,
         starters,
         types,
@@ -76,7 +77,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
         landmarks,
         rules,
     )
-    working = (review, review_sorting, table_rows, batch, ribbon, scanning, chunked_upload, page_images)
+    working = (review, review_sorting, table_rows, batch, deliveries, ribbon, scanning, chunked_upload, page_images)
     for place in (sign_in, today, *setting_up, *working, search, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)

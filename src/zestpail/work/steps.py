@@ -15,7 +15,7 @@ from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents import page_readings
 from zestpail.desk.documents.secrets import web_of
-from zestpail.desk.intake import scanning
+from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
 from zestpail.desk.pipeline import extract, reading, sort, split
@@ -147,6 +147,16 @@ def deliver(context: JobContext, document_id: int) -> None:
         post = SmtpPost(settings.mail_server, settings.mail_from)
         web = web_of(store, settings.data, settings.allowed_addresses)
         deliveries.deliver(store, settings.delivered, document_id, post, settings.allowed_folders, web)
+
+
+@steps.task(name="fetch_called", queue=QUEUE, retry=_again, pass_context=True)
+def fetch_called(context: JobContext, call_id: int) -> None:
+    """Fetch what another system called for."""
+    settings, store = here()
+    if too_often(context):
+        calls.fail_call(store, call_id, "Fetching it broke off several times; see the server's log.")
+    else:
+        calls.fetch_called(store, web_of(store, settings.data, settings.allowed_addresses), call_id)
 
 
 @steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)

@@ -21,6 +21,7 @@ class DestinationRow:
     later: int
     """What it could not take and will be asked again by itself."""
     failed: int
+    id: str = ""
 
 
 def by_destination(session: Session, batch: Batch) -> tuple[list[DestinationRow], int]:

@@ -8,11 +8,13 @@ from datetime import datetime
 from sqlmodel import Session, col, func, select
 
 from zestpail.core.reading.read import Way
+from zestpail.desk.batches.batch_deliveries import DestinationRow
 from zestpail.desk.batches.batch_rows import RECENT, BatchRow, batch_rows, recent_or_open
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
+from zestpail.store.queries.deliveries import deliveries_by_lane
 from zestpail.store.queries.review_queue import FOR_PERSON, count_in_state
 from zestpail.store.states import DocumentState, FileState, PageState
 from zestpail.store.tables import ArrivedFile, Lane, Page
@@ -45,6 +47,8 @@ class LaneRow:
     refused: int
     to_look_at: int
     """Piles whose cuts wait for a person."""
+    destinations: list[DestinationRow]
+    """Those that took something lately, or did not take something yet."""
 
     @property
     def idle(self) -> bool:
@@ -119,6 +123,7 @@ def _lane_rows(session: Session) -> list[LaneRow]:
     recent = now() - RECENT
     files, pages = counts.files_by_lane(session, recent), counts.pages_in_reading_by_lane(session)
     documents = counts.documents_by_lane(session, recent)
+    delivered = deliveries_by_lane(session, recent)
 
     def row(lane: Lane, number: int) -> LaneRow:
         def station(state: DocumentState) -> Station:
@@ -143,6 +148,10 @@ def _lane_rows(session: Session) -> list[LaneRow]:
             delivered=station(DocumentState.DELIVERED),
             refused=files.get((number, FileState.REFUSED), 0),
             to_look_at=files.get((number, FileState.SPLIT), 0),
-        )
+            destinations=[
+                DestinationRow(one.shown, told.get("sent", 0), told.get("later", 0), told.get("failed", 0), one.id)
+                for one in lane.settings.destinations if (told := delivered.get((number, one.id)))
+            ],
+        )  # fmt: skip
 
     return [row(lane, lane.id or 0) for lane in session.exec(select(Lane).order_by(col(Lane.id)))]

@@ -17,9 +17,7 @@ from pathlib import Path, PurePosixPath
 import structlog
 from sqlmodel import Session, col, select
 
-from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.delivery import (
-    NOWHERE,
     AnyDestination,
     AnyPlan,
     Later,
@@ -28,29 +26,25 @@ from zestpail.delivery import (
     Post,
     Receipt,
     Refused,
-    SmtpPost,
     Taken,
     Web,
-    folder_files,
 )
 from zestpail.desk.delivery.content import content_of, terms_of
+from zestpail.desk.delivery.drawing import READY, DrawnDocument, draw
+from zestpail.desk.delivery.outgoing import outgoing
+from zestpail.desk.delivery.outlets import outlets_of
 from zestpail.desk.delivery.recalls import recall, unplan
 from zestpail.desk.documents.audit import note
-from zestpail.desk.documents.context import lane_of, settings_of, type_of
+from zestpail.desk.documents.context import lane_of, settings_of
 from zestpail.desk.documents.messages import Missing
-from zestpail.desk.documents.searchable_pages import PagesToWrite
-from zestpail.desk.documents.table_rows import plain
 from zestpail.desk.documents.transitions import defer_delivery, delivered, stuck, try_again
-from zestpail.desk.intake.arrivals import arrive_once
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries.deliveries import current_deliveries, promised_names, sent_before
-from zestpail.store.queries.documents import pages_of, rows_of, values_of
 from zestpail.store.states import DeliveryState, DocumentState
 from zestpail.store.tables import Delivery, Document, Lane
 
 log = structlog.get_logger()
-READY = (DocumentState.SETTLED, DocumentState.STUCK)
 FIRST_PAUSE, LONGEST_PAUSE, MOST_ATTEMPTS = timedelta(seconds=20), timedelta(hours=1), 40
 """Between attempts at a destination that cannot take something now, and how many are made: for a day and a half."""
 ANY = "any"
@@ -70,14 +64,6 @@ class _Planned:
     content: str
 
 
-@dataclass(frozen=True)
-class _Drawn:
-    """The document's searchable PDF, and the digest of what it was drawn of."""
-
-    pdf: str
-    content: str
-
-
 def deliver(
     store: Store, root: Path, document_id: int, post: Post | None = None, allowed: Sequence[Path] = (),
     web: Web | None = None,
@@ -89,7 +75,7 @@ def deliver(
     Does nothing if the document is not waiting to be delivered. A refusal by a destination is recorded with its reason;
     when all have been tried, it leaves the document stuck. One that cannot take it now is asked again by itself.
     """
-    outlets = _outlets(store, root, post or SmtpPost("", ""), allowed, web)
+    outlets = outlets_of(store, root, post, allowed, web)
     try:
         _recall_stale(store, document_id)
         recall(store, outlets, document_id)
@@ -98,7 +84,7 @@ def deliver(
         later = isinstance(refusal, Later)
         refuse(store, document_id, f"What was written of it before cannot be removed: {refusal}", later=later)
         return False
-    drawn = _draw(store, document_id)
+    drawn = draw(store, document_id)
     if drawn is None:
         return False
     try:
@@ -110,7 +96,7 @@ def deliver(
 
 def take_out(store: Store, root: Path, document_id: int, allowed: Sequence[Path] = (), web: Web | None = None) -> None:
     """Remove from destinations what was written of a document that was taken back. Raises Refused with the reason."""
-    recall(store, _outlets(store, root, SmtpPost("", ""), allowed, web), document_id)
+    recall(store, outlets_of(store, root, None, allowed, web), document_id)
 
 
 def deliver_again(store: Store, document_id: int, person_id: int) -> None:
@@ -164,32 +150,6 @@ def refuse(store: Store, document_id: int, why: str, *, later: bool = False) -> 
             stuck(session, document, why)
 
 
-def _outlets(store: Store, root: Path, post: Post, allowed: Sequence[Path], web: Web | None) -> Outlets:
-    def hand_on(lane: str, name: str, data: bytes, channel: str, identity: str) -> int:
-        return arrive_once(store, lane, name, data, channel, identity).batch_id
-
-    return Outlets(partial(folder_files, root, allowed), post, web or NOWHERE, hand_on)
-
-
-def _draw(store: Store, document_id: int) -> _Drawn | None:
-    """The PDF of the document as it stands; the one that was planned with, if that is the same. None if not ready."""
-    with store.transaction() as session:
-        document = session.get_one(Document, document_id, with_for_update=True)
-        if document.state not in READY:
-            return None
-        content, lane_settings = content_of(session, document), settings_of(session, document)
-        terms = {one.id: terms_of(lane_settings, one) for one in lane_settings.destinations}
-        for known in current_deliveries(session, document_id).values():
-            same = known.content == content and known.terms == terms.get(known.destination)
-            if same and known.plan and store.blobs.holds(known.plan.pdf):
-                return _Drawn(known.plan.pdf, content)
-        pages, title = pages_of(session, document_id), f"Document {document_id}"
-        title = next((v.value for v in values_of(session, document_id) if v.key == "invoice_number" and v.value), title)
-    to_write = PagesToWrite(store, lane_settings.notes)
-    written = [to_write.page(page) for page in pages if page.image]
-    return _Drawn(store.blobs.put(searchable_pdf(written, title)), content)
-
-
 def _recall_stale(store: Store, document_id: int) -> None:
     """What was planned and not sent for other content or by other settings is recalled: some of it may lie there."""
     with store.transaction() as session:
@@ -204,7 +164,7 @@ def _recall_stale(store: Store, document_id: int) -> None:
                 delivery.state = DeliveryState.RECALLED
 
 
-def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> list[_Planned]:
+def _plan(store: Store, outlets: Outlets, document_id: int, drawn: DrawnDocument) -> list[_Planned]:
     """What will be sent to those destinations that do not have it; the same again if it was planned before.
 
     Raises Outdated where something of before is to be recalled first.
@@ -224,7 +184,7 @@ def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> li
         if not counter:
             lane.counter += 1
             counter = lane.counter
-        outgoing = _outgoing(session, document, lane, counter, drawn.pdf)
+        going_out = outgoing(session, document, lane, lane.settings, counter, drawn)
         planned = []
         for destination in lane_settings.destinations:
             before = known.get(destination.id)
@@ -235,7 +195,7 @@ def _plan(store: Store, outlets: Outlets, document_id: int, drawn: _Drawn) -> li
             delivery.content, delivery.terms = drawn.content, terms_of(lane_settings, destination)
             record = sent.receipt.record if sent and sent.receipt else ""
             version = replace(
-                outgoing, version=delivery.version, replaces=sent.plan if sent else None, replaces_record=record
+                going_out, version=delivery.version, replaces=sent.plan if sent else None, replaces_record=record
             )
             plan = _planned(session, outlets, destination, version, delivery)
             if plan:
@@ -264,7 +224,7 @@ def _delivery_of(
 
 
 def _planned(
-    session: Session, outlets: Outlets, destination: AnyDestination, outgoing: Outgoing, delivery: Delivery
+    session: Session, outlets: Outlets, destination: AnyDestination, going_out: Outgoing, delivery: Delivery
 ) -> AnyPlan | None:
     """The delivery's plan, made now if there is none; None where the document is not for this destination."""
 
@@ -277,12 +237,14 @@ def _planned(
         return str(name) in promised(place, beginning)
 
     try:
-        delivery.plan = delivery.plan or destination.plan(outgoing, is_taken, outlets)
+        made = delivery.plan or destination.plan(going_out, is_taken, outlets)
     except Refused as refusal:
         log.warning("not planned", document=delivery.document_id, to=delivery.destination, why=str(refusal))
-        delivery.state, delivery.problem = DeliveryState.FAILED, str(refusal)
+        delivery.attempts += 1
+        _failed(refusal, delivery)
         session.add(delivery)
         return None
+    delivery.plan = made and made.model_copy(update={"settings": destination.revision})
     if delivery.plan is None:
         return None
     delivery.place, delivery.path = delivery.plan.promised or ("", "")
@@ -292,30 +254,11 @@ def _planned(
     return delivery.plan
 
 
-def _outgoing(session: Session, document: Document, lane: Lane, counter: int, pdf: str) -> Outgoing:
-    doc_type, document_id = type_of(session, document), document.id or 0
-    return Outgoing(
-        reference=f"D{document_id}",
-        counter=counter,
-        pdf=pdf,
-        doc_type=doc_type,
-        own_type=doc_type.key == lane.settings.type,
-        values={value.key: value.value for value in values_of(session, document_id)},
-        rows=plain(doc_type, rows_of(session, document_id)),
-        given=document.origin.given,
-        mail=document.origin.mail,
-        lane=lane.name,
-        naming=lane.settings.naming,
-        batch=f"B{document.batch_id}",
-    )
-
-
 def _hand_over(store: Store, outlets: Outlets, document_id: int, one: _Planned) -> bool:
     """Send what is planned, if it still is what is in force; returns whether it must be planned anew.
 
     The document is locked meanwhile: it is taken back before, or not at all. Raises Outdated.
     """
-    pdf = store.blobs.get(one.plan.pdf)
     try:
         with store.transaction() as session:
             document = session.get_one(Document, document_id, with_for_update=True)
@@ -325,7 +268,8 @@ def _hand_over(store: Store, outlets: Outlets, document_id: int, one: _Planned) 
             if content_of(session, document) != one.content:
                 raise Outdated
             if document.state in READY and delivery.state != DeliveryState.SENT:
-                receipt: Receipt = one.destination.send(one.plan, pdf, outlets)
+                receipt: Receipt = one.destination.send(one.plan, outlets)
+                receipt = receipt.model_copy(update={"settings": one.plan.settings})
                 delivery.state, delivery.receipt, delivery.problem = DeliveryState.SENT, receipt, None
                 delivery.sent_at, delivery.next_at = now(), None
                 details = receipt.model_dump(mode="json", exclude_defaults=True)

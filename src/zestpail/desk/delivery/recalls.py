@@ -6,6 +6,7 @@ deletes what had been drawn for it here. A document is not delivered again befor
 
 from __future__ import annotations
 
+from sqlalchemy import Text, cast
 from sqlmodel import Session, col, select
 
 from zestpail.delivery import AnyPlan, Outlets
@@ -45,15 +46,16 @@ def unplan(delivery: Delivery) -> None:
 
 
 def _forget_drawn(store: Store, plan: AnyPlan) -> None:
-    """Delete the file that was drawn for a plan, unless something else is the same."""
+    """Delete the files that were drawn for a plan, unless something else is the same."""
     with store.transaction() as session:
-        if not _is_used(session, plan.pdf):
-            store.blobs.forget(plan.pdf)
+        for blob in plan.blobs:
+            if not _is_used(session, blob):
+                store.blobs.forget(blob)
 
 
 def _is_used(session: Session, blob: str) -> bool:
     wanted = (
-        select(Delivery.id).where(col(Delivery.plan)["pdf"].astext == blob),
+        select(Delivery.id).where(cast(col(Delivery.plan), Text).contains(blob)),
         *(select(table.id).where(table.blob == blob) for table in (ArrivedFile, LaneTrial, Sample)),
     )
     return any(session.exec(one).first() is not None for one in wanted)

@@ -97,6 +97,9 @@ def _asked(
     """
     ours = f"{web.house}-{destination.id}-"
     tied = next((tie.column for tie in destination.ties.ties if tie.value.used == {"batch"}), "")
+    if destination.way == "into_its_own":
+        there = [one for record in sent for one in destination.asked_one(web, record.record)]
+        return {str(one.get("id")): one for one in there}
     wanted = [{tied: batch}] if tied else [{"key": record.plan.identity} for record in sent]
     there = [one for asked in wanted for one in destination.asked(web, asked)]
     return {str(one.get("id")): one for one in there if str(one.get("key", ours)).startswith(ours)}

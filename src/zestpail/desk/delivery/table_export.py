@@ -114,5 +114,5 @@ def _preview(
         of=of,
         total=len(rows),
         left_out=[table.names[key] for key in export.leave_out if key in table.names],
-        files=list(files_of(table.key, export, folder.csv, path)) if export.way != "none" else [],
+        files=list(files_of(table.key, export, folder.csv, path)) if export.way != "none" and folder.csv else [],
     )

@@ -66,6 +66,8 @@ Act = Literal[
     "delivered_to_all",
     "delivery_failed",
     "delivery_retried",
+    "withdrawn",
+    "call_fetched_again",
 ]
 """What can be noted, by its code."""
 
@@ -126,6 +128,8 @@ ACT_WORDS: dict[str, str] = {
     "delivered_to_all": "delivered to all destinations",
     "delivery_failed": "delivery failed",
     "delivery_retried": "delivery retried",
+    "withdrawn": "taken back after delivery",
+    "call_fetched_again": "called for again",
 }
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from zestpail.delivery import NOWHERE, Web
+from zestpail.delivery import NOWHERE, Post, SmtpPost, Web
 from zestpail.desk.documents.secrets import web_of
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
@@ -26,7 +26,11 @@ class Desk:
     data: Path = Path()
     """Where the key lies that secrets are sealed with."""
     web: Web = NOWHERE
-    """What speaks to addresses that lanes send records to."""
+    """What speaks to other machines that lanes deliver to."""
+    mailbox: str = ""
+    """The address of the mailbox that is looked at, if there is one."""
+    post: Post | None = None
+    """What sends e-mail; None where nothing does."""
 
 
 def open_desk(settings: Settings) -> Desk:
@@ -35,5 +39,5 @@ def open_desk(settings: Settings) -> Desk:
     web = web_of(store, settings.data, settings.allowed_addresses)
     return Desk(
         store, settings.delivered, settings.data / "arriving", settings.scanner, settings.allowed_folders,
-        settings.data, web,
+        settings.data, web, settings.mailbox, SmtpPost(settings.mail_server, settings.mail_from),
     )  # fmt: skip

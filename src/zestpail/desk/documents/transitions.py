@@ -73,6 +73,18 @@ def take_back(session: Session, document: Document, person_id: int) -> None:
     note(session, "taken_back", document=document, person_id=person_id)
 
 
+def withdraw(session: Session, document: Document, person_id: int) -> None:
+    """Back to review after it was delivered, and taken out of every destination where that can be."""
+    _move(document, DocumentState.REVIEW, DocumentState.DELIVERED)
+    _reopen(document)
+    for delivery in current_deliveries(session, document.id or 0).values():
+        delivery.content = delivery.content or BEFORE
+        if delivery.plan and delivery.plan.can_be_recalled:
+            delivery.state = DeliveryState.RECALLED
+    defer(session, "take_out", priority=Priority.DELIVER, document_id=document.id)
+    note(session, "withdrawn", document=document, person_id=person_id)
+
+
 def correct(session: Session, document: Document, person_id: int) -> None:
     """Back to review after it was delivered: what is then delivered is a new version, and the old one is kept."""
     _move(document, DocumentState.REVIEW, DocumentState.DELIVERED)

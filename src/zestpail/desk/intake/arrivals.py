@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Mapping
 from pathlib import PureWindowsPath
 from typing import NamedTuple
 
@@ -13,6 +14,7 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
+from zestpail.store.document_origin import IDENTITY
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.tables import ArrivedFile, Batch, Lane
 
@@ -24,8 +26,11 @@ class Arrival(NamedTuple):
     before: str = ""
 
 
-def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: str, identity: str = "") -> Arrival:
-    """Keep a file that nobody watches over, as a batch of its own.
+def arrive_once(
+    store: Store, lane_key: str, name: str, data: bytes, channel: str, identity: str = "",
+    given: Mapping[str, str] = {},
+) -> Arrival:  # fmt: skip
+    """Keep a file that nobody watches over, as a batch of its own; ``given`` is what is known of it from elsewhere.
 
     What came to the lane by the same channel before is not taken twice; it is known again by its ``identity``, or by
     its bytes where it has none. Raises Missing.
@@ -42,7 +47,7 @@ def arrive_once(store: Store, lane_key: str, name: str, data: bytes, channel: st
         session.add(batch)
         session.flush()
         file = _keep(session, batch, name, blob, len(data), None)
-        file.given = {"identity": identity} if identity else {}
+        file.given = {**given, **({IDENTITY: identity} if identity else {})}
         return Arrival(batch.id or 0)
 
 
@@ -68,13 +73,13 @@ def arrive(
         session.add(batch)
         session.flush()
         file = _keep(session, batch, name, blob, len(data), person_id)
-        file.given = {"identity": known_as} if known_as else {}
+        file.given = {IDENTITY: known_as} if known_as else {}
         return batch.id or 0
 
 
 def _known(session: Session, lane: Lane, channel: str, identity: str, by_bytes: bool = False) -> ArrivedFile | None:
     """The file that came to the lane by that channel under that name, or with those bytes."""
-    again = col(ArrivedFile.blob) == identity if by_bytes else col(ArrivedFile.given)["identity"].astext == identity
+    again = col(ArrivedFile.blob) == identity if by_bytes else col(ArrivedFile.given)[IDENTITY].astext == identity
     of_lane = select(ArrivedFile).join(Batch, col(ArrivedFile.batch_id) == col(Batch.id))
     same = of_lane.where(Batch.lane_id == lane.id, Batch.channel == channel, col(ArrivedFile.of_id).is_(None), again)
     return session.exec(same).first()

@@ -8,6 +8,7 @@ from zestpail.core.writing.text_pages import text_pdf
 from zestpail.desk.documents.audit import note
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.store import Store
+from zestpail.store.document_origin import given_by
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.states import FileState
 from zestpail.store.tables import ArrivedFile
@@ -16,7 +17,7 @@ from zestpail.store.tables import ArrivedFile
 def unpack(store: Store, file_id: int, package: Package) -> None:
     """Let the files of a package arrive, each with what the package said of all. Does nothing if that is done."""
     saved = [(packed.name, store.blobs.put(data), len(data), problem) for packed in package.files
-            for data, problem in [_as_pages(packed)]]  # fmt: skip
+            for data, problem in [as_pages(packed)]]  # fmt: skip
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state != FileState.WAITING:
@@ -24,7 +25,12 @@ def unpack(store: Store, file_id: int, package: Package) -> None:
         file.state = FileState.OPENED
         for name, blob, size, problem in saved:
             inside = ArrivedFile(
-                batch_id=file.batch_id, name=shown_name(name), blob=blob, size=size, given=package.values, of_id=file.id
+                batch_id=file.batch_id,
+                name=shown_name(name),
+                blob=blob,
+                size=size,
+                of_id=file.id,
+                given={**given_by(file.given), **package.values},
             )
             if problem:
                 inside.state, inside.problem = FileState.REFUSED, problem
@@ -36,7 +42,7 @@ def unpack(store: Store, file_id: int, package: Package) -> None:
         note(session, "unpacked", batch_id=file.batch_id, after=details)
 
 
-def _as_pages(packed: Packed) -> tuple[bytes, str | None]:
+def as_pages(packed: Packed) -> tuple[bytes, str | None]:
     """The file itself, or plain text as a PDF; and why it cannot be one."""
     if not packed.text:
         return packed.data, None

@@ -64,7 +64,7 @@ def letter_view(store: Store, key: str) -> LetterView:
         lane = lane_of_key(session, key)
         names = type_names(session)
         lane_settings, in_force = draft_of(lane), lane.settings
-        named_by, newest = _known(session, lane, lane_settings), newest_revisions(session)
+        named_by, newest = known_values(session, lane, lane_settings), newest_revisions(session)
         lanes = {one.key: one.name for one in session.exec(select(Lane).order_by(col(Lane.id))) if one.key != key}
     naming = line_of(lane_settings.naming, named_by)
     lines = list(setting_lines(lane_settings, names, lanes, naming, newest))
@@ -128,10 +128,21 @@ def put_in_force(store: Store, key: str, person_id: int) -> None:
         note(session, "draft_put_in_force", person_id=person_id,
              before={"lane": key, "settings": lane.settings.model_dump(mode="json")},
              after={"lane": key, "settings": lane.draft.model_dump(mode="json")})  # fmt: skip
-        lane.settings, lane.draft = lane.draft, None
+        lane.settings, lane.draft = with_revisions(lane.draft, lane.settings), None
         stuck = select(Document).join(Batch, col(Document.batch_id) == col(Batch.id))
         for document in session.exec(stuck.where(Batch.lane_id == lane.id, Document.state == DocumentState.STUCK)):
             try_again(session, document, person_id)
+
+
+def with_revisions(draft: LaneSettings, active: LaneSettings) -> LaneSettings:
+    """The draft as it becomes active: each destination that it changes has another revision."""
+    before = {one.id: one for one in active.destinations}
+    numbered = []
+    for one in draft.destinations:
+        known = before.get(one.id)
+        number = known.revision + (one.model_copy(update={"revision": known.revision}) != known) if known else 1
+        numbered.append(one.model_copy(update={"revision": number}))
+    return draft.model_copy(update={"destinations": tuple(numbered)})
 
 
 def discard_draft(store: Store, key: str, person_id: int) -> None:
@@ -190,7 +201,7 @@ def _settings(
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
                     "take_back_seconds": form.take_back_seconds}  # fmt: skip
         case "delivery":
-            naming = naming_of(form.naming, _known(session, lane, lane_settings))
+            naming = naming_of(form.naming, known_values(session, lane, lane_settings))
             destinations = destinations_of(form, lane_settings, allowed)
             _no_circle(session, lane, lane_settings.model_copy(update={"destinations": destinations}))
             return {"naming": naming, "notes": form.notes, "destinations": destinations}
@@ -207,7 +218,7 @@ def _latest(session: Session, key: str) -> TypeUsed:
     return TypeUsed(key=key, revision=newest.number)
 
 
-def _known(session: Session, lane: Lane, lane_settings: LaneSettings) -> dict[str, AnyPart]:
+def known_values(session: Session, lane: Lane, lane_settings: LaneSettings) -> dict[str, AnyPart]:
     """What a name can be made of: fields of the lane's types, and what sheets, barcodes and e-mails give."""
     revisions = [
         revision_named(session, lane_settings, used.key)

@@ -99,7 +99,8 @@ def destinations_of(
 ) -> tuple[AnyDestination, ...]:
     """The first folder, the addresses and the next lane as entered; other destinations stay. Raises NotDone."""
     folder, mail, lane = lane_settings.folder, lane_settings.mail, lane_settings.next_lane
-    names = {name: _plain_name(getattr(form, name), name) for name in ("csv", "xlsx")}
+    with_rows = bool(form.csv.strip() or form.xlsx.strip())
+    names = {name: _plain_name(getattr(form, name), name) if with_rows else "" for name in ("csv", "xlsx")}
     names["folder"] = _folder(form.folder.strip(), outside)
     found: list[AnyDestination] = [
         folder.model_copy(update=names) if folder else FolderDestination.model_validate(names)

@@ -9,7 +9,6 @@ from zestpail.core.reading.preparation.cleaning import CLEANING, Cleaning
 from zestpail.core.separation import Separation
 from zestpail.core.separation.rules import GOES_ON, KEPT_OR_NOT
 from zestpail.core.writing.notes import NOTES_OUT
-from zestpail.delivery import RecordDestination
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
 from zestpail.store.sorting_settings import LEARNING, SortedType
 
@@ -118,21 +117,15 @@ def _delivery(lane_settings: LaneSettings, lanes: dict[str, str], naming: str) -
     yield " in "
     yield folder.folder if folder else "no folder"
     yield ", and add a row to "
-    yield f"{folder.csv} and {folder.xlsx}" if folder else "no sheet"
+    yield f"{folder.csv} and {folder.xlsx}" if folder and folder.csv else "no sheet"
     yield ". Notes and highlights are "
     yield NOTES_OUT[lane_settings.notes]
     yield ". Sheets may have documents sent to "
     yield ", ".join(mail.allowed) if mail and mail.allowed else "nobody"
     yield ". Hand what is delivered on to "
     yield lanes.get(lane.lane, lane.lane) if lane else "no other lane"
-    told = (folder, mail, lane)
-    records = [one for one in lane_settings.destinations if isinstance(one, RecordDestination)]
-    others = [one for one in lane_settings.destinations if one not in told and one not in records]
-    sent = f" Records go to {' and '.join(one.called for one in records)}." if records else ""
-    more = " One more destination has it too." if others else ""
-    if len(others) > 1:
-        more = f" {len(others)} more destinations have it too."
-    yield f".{sent}{more}"
+    others = [one.shown for one in lane_settings.destinations if one not in (folder, mail, lane)]
+    yield f". It also goes {', '.join(others)}." if others else "."
 
 
 def _warnings(rules: Separation) -> Iterator[str]:

@@ -19,7 +19,7 @@ from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.pipeline.sort import take_for, told_of
 from zestpail.store import Store
-from zestpail.store.document_origin import DocumentOrigin
+from zestpail.store.document_origin import DocumentOrigin, given_by
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.pages import pages_of_stack
@@ -34,7 +34,7 @@ def begin_pages(session: Session, file: ArrivedFile, count: int) -> None:
     document = None
     if lane_settings.known_at_once:
         revision = revision_for(session, lane_settings)
-        origin = DocumentOrigin(given=file.given)
+        origin = DocumentOrigin(given=given_by(file.given))
         document = Document(batch_id=file.batch_id, file_id=file.id or 0, revision_id=revision.id or 0, origin=origin)
         session.add(document)
         session.flush()
@@ -138,7 +138,7 @@ def _document(
         doubt = f"Its sheet asks to send it to {document_pages.mail}, an address that the lane does not allow"
     origin = DocumentOrigin(
         why=document_pages.why,
-        given={**file.given, **document_pages.values},
+        given={**given_by(file.given), **document_pages.values},
         bundle=document_pages.bundle,
         mail=document_pages.mail,
         doubt=doubt,

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from pathlib import PurePosixPath
 
-from sqlmodel import Session, col, select
+from sqlalchemy import case
+from sqlmodel import Session, col, distinct, func, or_, select
 
 from zestpail.store.states import DeliveryState
-from zestpail.store.tables import Delivery
+from zestpail.store.tables import Batch, Delivery, Document, Lane
 
 
 def deliveries_of(session: Session, document_id: int) -> list[Delivery]:
@@ -35,3 +37,37 @@ def promised_names(session: Session, place: str, like: PurePosixPath) -> set[str
         Delivery.place == place, col(Delivery.path).startswith(beginning, autoescape=True)
     )
     return set(session.exec(wanted))
+
+
+def deliveries_by_lane(session: Session, sent_since: datetime) -> dict[tuple[int, str], dict[str, int]]:
+    """Of how many documents each destination of each lane has taken (since then), or not taken, a delivery."""
+    sent, later = col(Delivery.state) == DeliveryState.SENT, col(Delivery.next_at).is_not(None)
+    standing = case((sent, "sent"), (later, "later"), else_="failed")
+    wanted = (
+        select(Batch.lane_id, Delivery.destination, standing, func.count(distinct(col(Delivery.document_id))))
+        .select_from(Delivery)
+        .join(Document, col(Document.id) == col(Delivery.document_id))
+        .join(Batch, col(Batch.id) == col(Document.batch_id))
+        .where(or_(Delivery.state == DeliveryState.FAILED, col(Delivery.sent_at) >= sent_since))
+        .group_by(col(Batch.lane_id), col(Delivery.destination), standing)
+    )
+    found: dict[tuple[int, str], dict[str, int]] = {}
+    for lane, destination, name, count in session.exec(wanted):
+        found.setdefault((lane, destination), {})[name] = count
+    return found
+
+
+def open_deliveries(session: Session, lane: str, destination: str, most: int) -> list[tuple[Delivery, Document, Lane]]:
+    """What no destination took yet that tried to, newest first; of one lane, or one of its destinations, if named."""
+    wanted = (
+        select(Delivery, Document, Lane)
+        .join(Document, col(Document.id) == col(Delivery.document_id))
+        .join(Batch, col(Batch.id) == col(Document.batch_id))
+        .join(Lane, col(Lane.id) == col(Batch.lane_id))
+        .where(Delivery.state == DeliveryState.FAILED)
+    )
+    if lane:
+        wanted = wanted.where(Lane.key == lane)
+    if destination:
+        wanted = wanted.where(Delivery.destination == destination)
+    return list(session.exec(wanted.order_by(col(Delivery.id).desc()).limit(most)))

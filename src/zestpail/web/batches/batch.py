@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Annotated
 from urllib.parse import quote
 
@@ -11,16 +12,18 @@ from fastapi.responses import RedirectResponse, Response
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.batch_rows import BatchSearch, find_batches
 from zestpail.desk.batches.control_totals import set_control
+from zestpail.desk.batches.receipts import receipts_of
 from zestpail.desk.batches.today import status
 from zestpail.desk.batches.workbook import batch_workbook
 from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.delivery.deliveries import deliver_again, deliver_batch_again
 from zestpail.desk.delivery.reconciliation import reconciled
+from zestpail.desk.delivery.withdrawal import withdraw_batch, withdrawal_of
 from zestpail.desk.review.desk import back_to_review
 from zestpail.desk.types.drafts import types
 from zestpail.desk.types.samples import add_from_batch
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.templating import clock, page
 
 router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
 LOOKED_AT = {"content-security-policy": "default-src 'none'; object-src 'self'; style-src 'unsafe-inline'"}
@@ -74,6 +77,30 @@ def again(desk: Here, me: Me, batch_id: int, document_id: int) -> Response:
     """Try a delivery again that did not go through."""
     deliver_again(desk.store, document_id, me.id)
     return RedirectResponse(f"/batches/{batch_id}", status_code=303)
+
+
+@router.get("/{batch_id}/withdraw")
+def withdrawal(request: Request, desk: Here, batch_id: int) -> Response:
+    """What taking the batch back would do, to be confirmed."""
+    seen = withdrawal_of(desk.store, batch_id)
+    return page(request, "batches/withdraw.html", seen=seen, batch_id=batch_id, status=status(desk.store))
+
+
+@router.post("/{batch_id}/withdraw")
+def take_all_back(desk: Here, me: Me, batch_id: int) -> Response:
+    """Everything of the batch is taken out again, and is in review."""
+    withdraw_batch(desk.store, batch_id, me.id)
+    return RedirectResponse(f"/batches/{batch_id}", status_code=303)
+
+
+@router.get("/{batch_id}/receipts")
+def receipts(request: Request, desk: Here, batch_id: int) -> Response:
+    """All receipts of the batch on one page, to be printed."""
+    found = reconciled(desk.store, desk.web, batch_id)
+    return page(
+        request, "batches/receipts.html", batch=batch_view(desk.store, batch_id), found=found,
+        receipts=receipts_of(desk.store, batch_id), asked=clock(datetime.now().astimezone()), status=status(desk.store),
+    )  # fmt: skip
 
 
 @router.post("/{batch_id}/again")

@@ -9,8 +9,10 @@ from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.features.barcodes import KINDS
 from zestpail.desk.batches.today import status
+from zestpail.desk.delivery.outlets import outlets_at
 from zestpail.desk.lanes import letter, trials
 from zestpail.desk.lanes.letter_form import CHOICES, LetterForm
+from zestpail.desk.lanes.message_picking import messages, try_message
 from zestpail.desk.lanes.newer_revisions import effect_of_newest
 from zestpail.desk.lanes.separator_sheets import print_sheets
 from zestpail.web.shell.session import SIGNED_IN, Here, Me
@@ -35,7 +37,7 @@ def begin(desk: Here, me: Me, name: Lines = "", type_key: Annotated[str, Form(al
 
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str) -> Response:
-    view, trial = letter.letter_view(desk.store, key), trials.trial_of(desk.store, key)
+    view, trial = letter.letter_view(desk.store, key), trials.trial_of(desk.store, key, outlets_at(desk).folder)
     return page(
         request,
         "lanes/letter.html",
@@ -81,15 +83,39 @@ def discard(desk: Here, me: Me, key: str) -> Response:
 @router.get("/{key}/trial")
 def trial(request: Request, desk: Here, key: str) -> Response:
     """The trial as it stands now."""
-    return page(request, "lanes/trial.html", key=key, trial=trials.trial_of(desk.store, key))
+    return page(request, "lanes/trial.html", key=key, trial=trials.trial_of(desk.store, key, outlets_at(desk).folder))
 
 
 @router.post("/{key}/trial")
-def try_it(request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()]) -> Response:
-    """A file to try the draft on."""
-    return keep_each(
-        request, files[:1], lambda name, data: trials.begin_trial(desk.store, key, name, data, me.id), f"/lanes/{key}"
-    )
+def try_it(
+    request: Request, desk: Here, me: Me, key: str, files: Annotated[list[UploadFile], File()],
+    batch: Annotated[int | None, Form()] = None,
+) -> Response:  # fmt: skip
+    """Files to try the draft on, one after the other; ``batch`` is the trial that further ones belong to."""
+    begun = batch
+
+    def keep(name: str, data: bytes) -> int:
+        nonlocal begun
+        begun = trials.begin_trial(desk.store, key, name, data, me.id, begun)
+        return begun
+
+    return keep_each(request, files, keep, f"/lanes/{key}")
+
+
+@router.get("/{key}/messages")
+def pick(request: Request, desk: Here, key: str) -> Response:
+    """Messages that the draft can be tried on."""
+    view = messages(desk.store, desk.mailbox)
+    return page(request, "lanes/messages.html", view=view, key=key, status=status(desk.store))
+
+
+@router.post("/{key}/messages")
+def picked(
+    desk: Here, me: Me, key: str, folder: Annotated[str, Form()] = "", number: Annotated[int, Form()] = 0
+) -> Response:
+    """The message that was picked is tried."""
+    try_message(desk.store, desk.mailbox, key, folder, number, me.id)
+    return RedirectResponse(f"/lanes/{key}", status_code=303)
 
 
 @router.get("/{key}/trial/{trial_id}/{number}")

@@ -21,12 +21,16 @@ MOST_PIECE = 16_000_000
 
 
 def keep_each(request: Request, files: list[UploadFile], keep: Callable[[str, bytes], object], back: str) -> Response:
-    """Keep every file; a script is told so, a plain form is led back. Raises NotDone for one that is too large."""
+    """Keep every file; a script is told what they belong to now, if ``keep`` says so, a plain form is led back.
+
+    Raises NotDone for one that is too large.
+    """
+    kept: object = 0
     for file in files:
         may_arrive(file.filename or "", file.size or 0)
-        keep(file.filename or "", file.file.read())
+        kept = keep(file.filename or "", file.file.read())
     if request.headers.get("accept", "").startswith("application/json"):
-        return JSONResponse({"batch": 0})
+        return JSONResponse({"batch": kept if isinstance(kept, int) else 0})
     return RedirectResponse(back, status_code=303)
 
 

@@ -21,6 +21,7 @@ export function mapping() {
     init() {
       this.lines();
       addEventListener("resize", () => this.lines());
+      addEventListener("scroll", () => this.lines(), true); // our values stay in sight while their columns scroll
       this.$root.addEventListener("click", (event) => this.pressed(event.target.closest(".end")));
       this.$root.addEventListener("keydown", (event) => this.key(event));
       this.$root.addEventListener("pointerdown", (event) => this.begin(event));
