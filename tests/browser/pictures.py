@@ -102,10 +102,11 @@ def sorting(ines: AtTheBrowser) -> None:
 
 def records(ines: AtTheBrowser) -> None:
     """What goes into which column of the demo's ledger, with one document's values at both ends."""
-    ines.open("/lanes/supplier-invoices/records")
+    ines.open("/lanes/supplier-invoices/destinations")
+    ines.press("[data-dialog=add-record]")
     for name, text in (("name", "Ledger"), ("address", LEDGER), ("secret", "quillon-ledger")):
-        ines.type_at(f"[name={name}]", text)
-    ines.press(".connecting .button")
+        ines.type_at(f"#add-record [name={name}]", text)
+    ines.press("#add-record .button")
     pairs = {
         "seller_name": "supplier", "seller_vat_id": "supplier_vat", "invoice_number": "number", "issue_date": "date",
         "due_date": "due", "currency": "currency", "grand_total": "total", "lines/description": "lines/text",

@@ -104,7 +104,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
     ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 900)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
-    ines.says("#trial .tree", "Maren Tide/2026/03/Crew list.pdf")
+    ines.says("#trial .renamed", "Maren Tide/2026/03/Crew list.pdf")
     assert ines.axe() == []
     ines.press("form[action$='put-in-force'] button")
     ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")

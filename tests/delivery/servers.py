@@ -15,14 +15,14 @@ import uvicorn
 
 
 @contextmanager
-def served(app: Any) -> Iterator[str]:
+def served(app: Any, **options: Any) -> Iterator[str]:
     """A web application; yields its address."""
-    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="error"))
+    server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="error", **options))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:
         time.sleep(0.01)
-    yield f"http://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
+    yield f"http{'s' if options else ''}://127.0.0.1:{server.servers[0].sockets[0].getsockname()[1]}"
     server.should_exit = True
     thread.join()
 

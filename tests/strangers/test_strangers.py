@@ -1,6 +1,7 @@
 """How right the reading is on invoices never seen: figures are printed, and judged on the half set aside.
 
-The half that rules were made on is measured too with ``--known-half``: it is for printing alone.
+Of scans every second one is read, which takes half of the time. With ``--known-half`` all are, and those of the half
+that rules were made on too: these are for printing alone.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.folder import evaluate_folder
 from zestpail.core.evaluation.measure import Measure, Tally, report, same, wilson
 
+SCANNED = ("grey", "poor")
 LEAST = {"born": 0.97, "grey": 0.95, "poor": 0.88}
 SURE, SURE_RIGHT = 0.95, 0.97
 
@@ -24,8 +26,12 @@ def measured(
     request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory, reading_pool: ProcessPoolExecutor
 ) -> dict[str, Measure]:
     folder = tmp_path_factory.mktemp("strangers")
-    halves = ("known", "aside") if request.config.getoption("--known-half") else ("aside",)
+    everything = bool(request.config.getoption("--known-half"))
+    halves = ("known", "aside") if everything else ("aside",)
     make_all(folder, halves)
+    for form in () if everything else SCANNED:
+        for truth in sorted((folder / "aside" / form).glob("*.truth.json"))[1::2]:
+            truth.unlink()
     doc_type = load_type("supplier-invoice")
     return {
         f"{half} {form}": evaluate_folder(folder / half / form, doc_type, pool=reading_pool)
@@ -40,7 +46,7 @@ def test_on_templates_set_aside(measured: dict[str, Measure], capsys: pytest.Cap
             print(f"\n{name}\n{report(measure, misses=False)}")
     for form, least in LEAST.items():
         measure = measured[f"aside {form}"]
-        assert measure.documents == 30
+        assert measure.documents in (30, 15) and (form in SCANNED or measure.documents == 30)
         assert measure.total.f1 >= least, form
         message, right = measure.sure(SURE)
         assert message >= 0.5 * len(measure.message), "confidence that is never reached is worth nothing"

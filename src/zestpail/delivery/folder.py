@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import hashlib
 import os
 import uuid
@@ -14,6 +15,7 @@ from pydantic import Field
 
 from zestpail.delivery.destination import (
     Asked,
+    Later,
     Outgoing,
     Outlets,
     Plan,
@@ -33,6 +35,12 @@ from zestpail.delivery.rows import (
     table_rows,
     write_rows,
 )
+
+PASSING = frozenset({
+    errno.ENOSPC, errno.EDQUOT, errno.EIO, errno.ESTALE, errno.ETIMEDOUT, errno.EHOSTDOWN, errno.EHOSTUNREACH,
+    errno.ENOTCONN, errno.EBUSY, errno.ENOLCK,
+})  # fmt: skip
+"""What is wrong with a folder, and may be right again by itself."""
 
 
 class FolderPlan(FilingPlan):
@@ -137,6 +145,12 @@ def _placed(folder: str, receipt: TableReceipt) -> TableReceipt:
     return receipt.model_copy(update={"files": tuple(f"{folder}/{name}" for name in receipt.files)})
 
 
+def _refusal(what: str, error: OSError) -> Refused:
+    """One that is over in a while where the disk is full, or the other end of a network folder is not there."""
+    message = f"{what}: {(error.strerror or str(error)).lower()}."
+    return Later(message) if error.errno in PASSING else Refused(message)
+
+
 class FolderFiles:
     """Files under ``root``; nothing is ever written outside it or over something else.
 
@@ -150,7 +164,7 @@ class FolderFiles:
         try:
             return self._inside(path).exists()
         except OSError as error:
-            raise Refused(f"{path} cannot be looked for: {(error.strerror or str(error)).lower()}.") from error
+            raise _refusal(f"{path} cannot be looked for", error) from error
 
     def put(self, path: PurePosixPath, data: bytes, properties: Mapping[str, str] = {}) -> None:  # noqa: ARG002
         target = self._inside(path)
@@ -164,14 +178,14 @@ class FolderFiles:
             finally:
                 arriving.unlink()
         except OSError as error:
-            raise Refused(f"{path} cannot be written: {(error.strerror or str(error)).lower()}.") from error
+            raise _refusal(f"{path} cannot be written", error) from error
 
     def read(self, path: PurePosixPath) -> bytes:
         target = self._inside(path)
         try:
             return target.read_bytes() if target.exists() else b""
         except OSError as error:
-            raise Refused(f"{path} cannot be read: {(error.strerror or str(error)).lower()}.") from error
+            raise _refusal(f"{path} cannot be read", error) from error
 
     def remove(self, path: PurePosixPath, sha256: str) -> bool:
         target = self._inside(path)
@@ -184,7 +198,7 @@ class FolderFiles:
                     break
                 folder.rmdir()
         except OSError as error:
-            raise Refused(f"{path} cannot be removed: {(error.strerror or str(error)).lower()}.") from error
+            raise _refusal(f"{path} cannot be removed", error) from error
         return True
 
     def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> bool:
@@ -198,9 +212,10 @@ class FolderFiles:
                 if after != before:
                     self._written_beside(target, after).replace(target)
                 return after != before
-        except (OSError, ValueError) as error:
-            message = (error.strerror or str(error)) if isinstance(error, OSError) else str(error)
-            raise Refused(f"{path} cannot be added to: {message}") from error
+        except OSError as error:
+            raise _refusal(f"{path} cannot be added to", error) from error
+        except ValueError as error:
+            raise Refused(f"{path} cannot be added to: {error}") from error
 
     def _inside(self, path: PurePosixPath) -> Path:
         if path.is_absolute() or ".." in path.parts:
@@ -213,8 +228,12 @@ class FolderFiles:
     def _written_beside(self, target: Path, data: bytes) -> Path:
         target.parent.mkdir(parents=True, exist_ok=True)
         arriving = target.with_name(f".{uuid.uuid4().hex}.arriving")
-        with arriving.open("wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
+        try:
+            with arriving.open("wb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+        except OSError:
+            arriving.unlink(missing_ok=True)
+            raise
         return arriving

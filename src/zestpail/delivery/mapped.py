@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar, Self
 
 from pydantic import Field
@@ -19,14 +20,11 @@ class MappedDestination(Destination):
     columns: Columns = Columns()
     """As the other side described them last."""
     ties: Ties = Ties()
+    each_row_of: str = ""
+    """The table of which each row is a record of its own; "" where a document is one."""
 
     columns_can_be_named: ClassVar[bool] = False
     """Whether a person may name columns that are not there yet."""
-
-    @property
-    def rows_of(self) -> str:
-        """The table of which each row is a record of its own; "" where a document is one."""
-        return ""
 
     def new_column(self, name: str, kind: ColumnKind) -> Column:
         """A column that is not there yet. Raises ValueError for a name that it cannot have."""
@@ -42,9 +40,22 @@ class MappedDestination(Destination):
         raise NotImplementedError
 
     def record_of(self, document: Outgoing) -> dict[str, Any]:
-        """What goes into its columns. Raises Refused where the other side could not take it."""
-        values = self.values_of(document)
-        made = mapped(self.ties, self.columns, values, document.rows)
+        """What of the document goes into its columns. Raises Refused where the other side could not take it."""
+        return self._record(document, {})
+
+    def records_of(self, document: Outgoing) -> list[dict[str, Any]]:
+        """The same for each row, where each is a record of its own; else the one record of the document."""
+        return [self._record(document, row) for row in self.rows_shown(document)]
+
+    def rows_shown(self, document: Outgoing) -> list[dict[str, str | None]]:
+        """The rows of which each is a record, their columns named as ``table/column``; one empty row for a document."""
+        if not self.each_row_of:
+            return [{}]
+        rows = document.rows.get(self.each_row_of, ())
+        return [{f"{self.each_row_of}/{key}": value for key, value in row.items()} for row in rows]
+
+    def _record(self, document: Outgoing, row: Mapping[str, str | None]) -> dict[str, Any]:
+        made = mapped(self.ties, self.columns, {**self.values_of(document), **row}, document.rows)
         if made.problems:
             raise Refused(" ".join(made.problems))
         return made.record
@@ -53,11 +64,15 @@ class MappedDestination(Destination):
         return self.model_copy(update={"columns": self.asked_columns(outlets)})
 
     def shown_of(self, document: Outgoing) -> Shown:
-        """The columns with what goes into them, and what does not fit."""
-        made = mapped(self.ties, self.columns, self.values_of(document), document.rows)
-        columns = [one for one in self.columns.plain if one.key in made.record]
-        row = tuple(str(made.record[one.key]) for one in columns)
-        return Shown(self.shown, (), tuple(one.name for one in columns), (row,), made.problems)
+        """The columns that something goes into, what goes into them, and what does not fit."""
+        tied = {tie.column for tie in self.ties.ties}
+        columns = [one for one in self.columns.plain if one.key in tied]
+        rows, problems = list[tuple[str, ...]](), list[str]()
+        for row in self.rows_shown(document):
+            made = mapped(self.ties, self.columns, {**self.values_of(document), **row}, document.rows)
+            rows.append(tuple(str(made.record.get(column.key, "")) for column in columns))
+            problems += made.problems
+        return Shown(self.shown, (), tuple(one.name for one in columns), tuple(rows), tuple(dict.fromkeys(problems)))
 
     def values_of(self, document: Outgoing) -> dict[str, str | None]:
         """Everything of the document that can be tied."""

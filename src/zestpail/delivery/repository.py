@@ -18,6 +18,7 @@ from defusedxml.ElementTree import fromstring
 from pydantic import Field
 from slugify import slugify
 
+from zestpail.core.writing.page_texts import legal
 from zestpail.core.writing.renditions import media_type
 from zestpail.delivery.columns import Column, ColumnKind, Columns
 from zestpail.delivery.destination import (
@@ -152,7 +153,7 @@ class DavFiles:
             self._same(path, found, digest)
             return
         self._make_folders(path)
-        arriving = path.with_name(f"arriving-{hashlib.sha256(f'{self._web.house} {path}'.encode()).hexdigest()[:16]}")
+        arriving = self._arriving(path)
         self._expect(self._call("PUT", arriving, data, {"content-type": media_type(path.name)}), path, 200, 201, 204)
         self._describe(arriving, {DIGEST: digest} | {f"{{{COLUMNS}}}{key}": text for key, text in properties.items()})
         there = {"destination": self._at(path), "overwrite": "F"}
@@ -170,6 +171,8 @@ class DavFiles:
 
     def remove(self, path: PurePosixPath, sha256: str) -> bool:
         found = self._found(path)
+        if found is None:
+            self._call("DELETE", self._arriving(path))  # what broke off before it had its name
         if found is None or found.get(DIGEST, sha256) != sha256:
             return False
         data = self._call("GET", path, most=MOST_BYTES)
@@ -220,6 +223,11 @@ class DavFiles:
         if there != digest:
             raise Taken(f"{path} is there already with other content.")
 
+    def _arriving(self, path: PurePosixPath) -> PurePosixPath:
+        """The name that a file has until it is whole; the same at every attempt."""
+        mark = hashlib.sha256(f"{self._web.house} {path}".encode()).hexdigest()[:16]
+        return path.with_name(f"arriving-{mark}")
+
     def _make_folders(self, path: PurePosixPath) -> None:
         """Those above, outermost first; that one is there already is no error (405)."""
         for folder in reversed(path.parents):
@@ -229,7 +237,7 @@ class DavFiles:
         update = ET.Element("{DAV:}propertyupdate")
         told = ET.SubElement(ET.SubElement(update, "{DAV:}set"), "{DAV:}prop")
         for tag, text in properties.items():
-            ET.SubElement(told, tag).text = text
+            ET.SubElement(told, tag).text = legal(text)
         answer = self._call("PROPPATCH", path, ET.tostring(update, "utf-8", xml_declaration=True), _XML)
         self._expect(answer, path, MULTI_STATUS)
         refused = [one.text or "" for one in _tree(answer).iter("{DAV:}status") if " 200" not in (one.text or "")]

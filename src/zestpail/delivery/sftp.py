@@ -100,9 +100,7 @@ class SftpFiles:
         return self._done(lambda there: there.exists(str(self._root / path)))
 
     def put(self, path: PurePosixPath, data: bytes, properties: Mapping[str, str] = {}) -> None:  # noqa: ARG002
-        target = self._root / path
-        mark = hashlib.sha256(f"{self._web.house} {target}".encode()).hexdigest()[:16]
-        arriving = target.with_name(f".arriving-{mark}")
+        target, arriving = self._root / path, self._arriving(path)
 
         async def put(there: asyncssh.SFTPClient) -> None:
             if await there.exists(str(target)):
@@ -126,10 +124,12 @@ class SftpFiles:
         return self._done(read)
 
     def remove(self, path: PurePosixPath, sha256: str) -> bool:
-        target = self._root / path
+        target, arriving = self._root / path, self._arriving(path)
 
         async def remove(there: asyncssh.SFTPClient) -> bool:
             if not await there.exists(str(target)):
+                if await there.exists(str(arriving)):
+                    await there.remove(str(arriving))  # what broke off before it had its name
                 return False
             if hashlib.sha256(await _content(there, target)).hexdigest() != sha256:
                 return False
@@ -137,6 +137,11 @@ class SftpFiles:
             return True
 
         return self._done(remove)
+
+    def _arriving(self, path: PurePosixPath) -> PurePosixPath:
+        """The name that a file has until it is whole; the same at every attempt."""
+        mark = hashlib.sha256(f"{self._web.house} {self._root / path}".encode()).hexdigest()[:16]
+        return (self._root / path).with_name(f".arriving-{mark}")
 
     async def _same(self, there: asyncssh.SFTPClient, target: PurePosixPath, data: bytes) -> None:
         """Raises Taken unless what is there has that content."""

@@ -11,10 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.writing.growing_sheets import Cell, CellKind, headings_of, put_rows
 from zestpail.delivery.columns import Column, ColumnKind, Columns
-from zestpail.delivery.destination import Asked, Outgoing, Outlets, Plan, Receipt, Refused, Shown
+from zestpail.delivery.destination import Asked, Outgoing, Outlets, Plan, Receipt, Refused
 from zestpail.delivery.filing import of_kind
 from zestpail.delivery.mapped import MappedDestination
-from zestpail.delivery.mapping import mapped
 
 
 class ListColumn(BaseModel):
@@ -75,14 +74,8 @@ class SheetDestination(MappedDestination):
     destination: Literal["sheet"] = "sheet"
     folder: str = Field(min_length=1)
     file: str = Field(min_length=5, max_length=120, pattern=r"^[^/\\\x00-\x1f.][^/\\\x00-\x1f]*\.(xlsx|ods|csv)$")
-    each_row_of: str = ""
-    """The table whose rows become rows of the list; "" for one row of each document."""
 
     columns_can_be_named: ClassVar[bool] = True
-
-    @property
-    def rows_of(self) -> str:
-        return self.each_row_of
 
     def new_column(self, name: str, kind: ColumnKind) -> Column:
         """Its key has no / in it, which would mean a list over there."""
@@ -112,7 +105,7 @@ class SheetDestination(MappedDestination):
         if not columns:
             raise Refused(f"No column of the list {self.called} is tied to anything.")
         kinds: dict[str, CellKind] = {"number": "number", "date": "date"}
-        records = [self._record(document, row) for row in self._rows(document)]
+        records = self.records_of(document)
         return SheetPlan(
             reference=document.reference, pdf=document.pdf, version=document.version, folder=self.folder,
             file=self.file,
@@ -137,25 +130,3 @@ class SheetDestination(MappedDestination):
             raise Refused(str(problem)) from problem
         found = {one.key: one for one in (self.new_column(text, kind) for text, kind in headings)}
         return Columns(plain=(*found.values(), *(one for one in self.columns.plain if one.key not in found)))
-
-    def shown_of(self, document: Outgoing) -> Shown:
-        tied = {tie.column for tie in self.ties.ties}
-        columns, rows = [one for one in self.columns.plain if one.key in tied], list[tuple[str, ...]]()
-        problems = list[str]()
-        for row in self._rows(document):
-            made = mapped(self.ties, self.columns, {**self.values_of(document), **row}, {})
-            rows.append(tuple(str(made.record.get(column.key, "")) for column in columns))
-            problems += made.problems
-        return Shown(self.shown, (), tuple(one.name for one in columns), tuple(rows), tuple(problems))
-
-    def _rows(self, document: Outgoing) -> list[dict[str, str | None]]:
-        if not self.each_row_of:
-            return [{}]
-        rows = document.rows.get(self.each_row_of, ())
-        return [{f"{self.each_row_of}/{key}": value for key, value in row.items()} for row in rows]
-
-    def _record(self, document: Outgoing, row: dict[str, str | None]) -> dict[str, Cell]:
-        made = mapped(self.ties, self.columns, {**self.values_of(document), **row}, {})
-        if made.problems:
-            raise Refused(" ".join(made.problems))
-        return {key: value for key, value in made.record.items() if not isinstance(value, list)}

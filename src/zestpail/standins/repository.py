@@ -9,7 +9,8 @@ from __future__ import annotations
 import argparse
 import html
 import secrets
-from collections.abc import Iterator
+from collections.abc import AsyncIterator, Iterator
+from contextlib import asynccontextmanager
 from functools import lru_cache
 from pathlib import Path
 from typing import Annotated, Any, cast
@@ -33,17 +34,22 @@ COLUMNS = "{urn:zestpail:columns}"
 
 def create_app(folder: Path, user: str, password: str) -> FastAPI:
     """The repository's files and its page."""
-    app = FastAPI(title=NAME, docs_url=None, redoc_url=None, openapi_url=None)
     files, kept = folder / "files", ShelvePropertyManager(str(folder / "properties"))
     files.mkdir(parents=True, exist_ok=True)
+
+    @asynccontextmanager
+    async def running(_: FastAPI) -> AsyncIterator[None]:
+        yield
+        kept._close()  # writes what is still in memory
+
+    app = FastAPI(title=NAME, docs_url=None, redoc_url=None, openapi_url=None, lifespan=running)
     faults = list[str]()
 
     @app.middleware("http")
     async def misbehaving(request: Request, call_next: RequestResponseEndpoint) -> Response:
         arriving = request.method in ("PUT", "MOVE") and bool(faults)
-        fault = faults[0] if arriving and (faults[0] != "error after storing" or request.method == "MOVE") else ""
-        if fault:
-            faults.pop(0)
+        waits = arriving and faults[0] == "error after storing" and request.method == "PUT"
+        fault = faults.pop(0) if arriving and not waits else ""
         if fault in ("error", "full"):
             return Response(status_code=500 if fault == "error" else 507)
         answer = await call_next(request)

@@ -38,7 +38,7 @@ def by_destination(session: Session, batch: Batch) -> tuple[list[DestinationRow]
         left += open_ and (document.state == DocumentState.STUCK or any(one.next_at for one in deliveries.values()))
     destinations = session.get_one(Lane, batch.lane_id).settings.destinations
     rows = [
-        DestinationRow(one.shown, counts[one.id]["sent"], counts[one.id]["later"], counts[one.id]["failed"])
+        DestinationRow(one.shown, counts[one.id]["sent"], counts[one.id]["later"], counts[one.id]["failed"], one.id)
         for one in destinations if one.id in counts
     ]  # fmt: skip
     return rows, left

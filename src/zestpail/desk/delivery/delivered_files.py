@@ -28,6 +28,6 @@ def delivered_file(store: Store, document_id: int, number: int) -> DeliveredFile
     if receipt is None or plan is None or not store.blobs.holds(plan.pdf):
         raise Missing("This file is not kept any more.")
     if isinstance(plan, RecordPlan):
-        return DeliveredFile(f"record-{plan.reference}.json", plan.body.encode())
+        return DeliveredFile(f"record-{plan.reference}.json", "\n".join(body for body, _, _ in plan.records).encode())
     name = PurePosixPath(receipt.file).name if receipt.file else f"document-{document_id}.pdf"
     return DeliveredFile(name, store.blobs.get(plan.pdf))

@@ -10,7 +10,7 @@ from decimal import Decimal
 from sqlmodel import Session, col, select
 
 from zestpail.delivery import RecordDestination, Refused, Web
-from zestpail.delivery.record import RecordPlan
+from zestpail.delivery.record import TOGETHER, RecordPlan
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.queries.deliveries import current_deliveries
@@ -46,12 +46,9 @@ class Reconciled:
 @dataclass(frozen=True)
 class _Sent:
     document: int
-    plan: RecordPlan
+    body: dict[str, object]
+    identity: str
     record: str
-
-    @property
-    def body(self) -> dict[str, object]:
-        return dict(json.loads(self.plan.body))
 
 
 def reconciled(store: Store, web: Web, batch_id: int) -> list[Reconciled]:
@@ -71,8 +68,10 @@ def _sent(session: Session, batch_id: int, destination: str) -> Iterator[_Sent]:
     for document in session.exec(wanted):
         delivery = current_deliveries(session, document.id or 0).get(destination)
         if delivery and delivery.state == DeliveryState.SENT and isinstance(delivery.plan, RecordPlan):
-            record = delivery.receipt.record if delivery.receipt else ""
-            yield _Sent(document.id or 0, delivery.plan, record)
+            ids = (delivery.receipt.record if delivery.receipt else "").split(TOGETHER)
+            for at, (body, identity, _) in enumerate(delivery.plan.records):
+                record = ids[at] if at < len(ids) else ""
+                yield _Sent(document.id or 0, dict(json.loads(body)), identity, record)
 
 
 def _compared(web: Web, destination: RecordDestination, sent: Sequence[_Sent], batch: str) -> Reconciled:
@@ -100,7 +99,7 @@ def _asked(
     if destination.way == "into_its_own":
         there = [one for record in sent for one in destination.asked_one(web, record.record)]
         return {str(one.get("id")): one for one in there}
-    wanted = [{tied: batch}] if tied else [{"key": record.plan.identity} for record in sent]
+    wanted = [{tied: batch}] if tied else [{"key": record.identity} for record in sent]
     there = [one for asked in wanted for one in destination.asked(web, asked)]
     return {str(one.get("id")): one for one in there if str(one.get("key", ours)).startswith(ours)}
 

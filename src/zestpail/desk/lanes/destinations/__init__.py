@@ -1,1 +1,1 @@
-"""Where a lane sends records to, and which of its values goes into which column over there."""
+"""Where a lane delivers, in which forms, and which of its values goes into which column over there."""

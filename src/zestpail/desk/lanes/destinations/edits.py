@@ -30,6 +30,7 @@ from zestpail.desk.lanes.letter import draft_of, known_values
 from zestpail.desk.lanes.naming_choices import naming_of
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.notices import changed
 from zestpail.store.tables import Lane
 
 Entered = Mapping[str, str]
@@ -198,6 +199,7 @@ def _change(
         before = draft_of(lane)
         _put(lane, how(before.destinations))
         _write_down(session, lane, before, message, person_id)
+        changed(session, f"lane {lane.key}")
 
 
 def _write_down(session: Session, lane: Lane, before: LaneSettings, message: str, person_id: int) -> None:

@@ -57,8 +57,8 @@ def mapping_view(there: MappedDestination, doc_type: DocumentType, document: Out
     """What goes into which column, on the values of a document; without values where there is none."""
     rows = document.rows if document else {}
     values = there.values_of(document) if document else {}
-    first = (rows.get(there.rows_of) or [{}])[0]
-    values |= {f"{there.rows_of}/{key}": value for key, value in first.items()}
+    first = (rows.get(there.each_row_of) or [{}])[0]
+    values |= {f"{there.each_row_of}/{key}": value for key, value in first.items()}
     names = {field.key: field.name for field in doc_type.fields}
     return MappingView(
         _ours(doc_type, there, values, rows), _theirs(doc_type, there, values, rows),

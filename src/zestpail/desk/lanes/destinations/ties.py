@@ -92,7 +92,7 @@ def _tied(one: AnyDestination, place: str, value: dict[str, Any] | None) -> AnyD
         raise Missing("It has no columns.")
     plain = one.columns.of(place) is not None or "/" not in place
     list_key, column = ("", place) if plain else tuple(place.split("/", 1))
-    table, key = _of_table(value, one.rows_of)
+    table, key = _of_table(value, one.each_row_of)
     try:
         told = {**value, "key": key} if value and "key" in value else value
         made = Tie.model_validate({"column": column, "value": told}) if told else None

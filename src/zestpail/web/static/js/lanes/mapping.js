@@ -22,6 +22,10 @@ export function mapping() {
       this.lines();
       addEventListener("resize", () => this.lines());
       addEventListener("scroll", () => this.lines(), true); // our values stay in sight while their columns scroll
+      // Somebody else may tie columns of the same lane meanwhile: they come in by themselves.
+      new MutationObserver(() => this.lines()).observe(this.$root.querySelector(".theirs"), {
+        subtree: true, childList: true, attributeFilter: ["data-from"],
+      });
       this.$root.addEventListener("click", (event) => this.pressed(event.target.closest(".end")));
       this.$root.addEventListener("keydown", (event) => this.key(event));
       this.$root.addEventListener("pointerdown", (event) => this.begin(event));

@@ -1,0 +1,195 @@
+"""Several destinations of one lane: each has what is in force once, in whatever order things happen."""
+
+from __future__ import annotations
+
+import contextlib
+import csv
+import io
+import json
+import random
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import httpx
+import pytest
+from sqlmodel import select
+
+from tests.core.test_mapping import THERE
+from tests.delivery.servers import served
+from tests.desk.flow import LANE, drop, read_all, state
+from zestpail.delivery import RecordDestination, Refused, SheetDestination, Web
+from zestpail.delivery.columns import Column, Columns
+from zestpail.delivery.mapping import Tie, Ties
+from zestpail.delivery.repository import RepositoryDestination
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.delivery import deliveries
+from zestpail.desk.delivery.withdrawal import withdraw_batch, withdrawal_of
+from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.secrets import keep_secret, web_of
+from zestpail.desk.documents.transitions import correct, settle, take_back
+from zestpail.desk.lanes.destinations import ties
+from zestpail.desk.lanes.letter import put_in_force
+from zestpail.desk.people.people import SignedIn
+from zestpail.standins import ledger, repository
+from zestpail.store import Store
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import Document, FieldValue
+
+KEY = "a key of all systems"
+
+
+def tied(**by_column: str) -> Ties:
+    told = [{"column": column, "value": {"source": "field", "key": key}} for column, key in by_column.items()]
+    return Ties.model_validate({"ties": told})
+
+
+@dataclass
+class Places:
+    """Where the lane delivers, and what lies there."""
+
+    root: Path
+    ledger: str
+    repository: str
+    web: Web
+
+    def totals(self) -> dict[str, list[str]]:
+        """The total of each thing that lies in each place."""
+        head = {"authorization": f"Bearer {KEY}"}
+        vouchers = httpx.get(f"{self.ledger}/api/vouchers", headers=head).json()
+        page = httpx.get(f"{self.repository}/").text
+        rows = list(csv.reader(io.StringIO((self.root / "lists" / "totals.csv").read_text())))
+        return {
+            "ledger": [f"{one['total']:.2f}" for one in vouchers if one["text"] == "whole"],
+            "rows": sorted({f"{one['total']:.2f}" for one in vouchers if one["text"] != "whole"}),
+            "repository": [cell for cell in page.replace("</td>", "<td>").split("<td>") if cell.endswith(".25")],
+            "list": [row[-1] for row in rows[1:]],
+        }
+
+    def misbehave(self, where: str, *coming: str) -> None:
+        httpx.post(f"{where}/misbehave", json=list(coming))
+
+
+@pytest.fixture
+def places(store: Store, ines: SignedIn, tmp_path: Path) -> Iterator[Places]:
+    with (
+        served(ledger.create_app(tmp_path / "ledger", KEY)) as books,
+        served(repository.create_app(tmp_path / "repository", "harbour", KEY)) as files,
+    ):
+        keep_secret(store, tmp_path, "key", KEY, ines.id)
+        voucher = {"supplier": "seller_name", "number": "invoice_number", "date": "issue_date", "total": "grand_total"}
+        whole = {"column": "text", "value": {"source": "fixed", "always": "whole"}}
+        common = {"address": f"{books}/api/vouchers", "secret": "key", "columns": THERE}
+        one = tied(**voucher)
+        each = tied(**voucher, text="lines/description")
+        there = (
+            RecordDestination(id="ledger", ties=Ties(ties=(*one.ties, Tie.model_validate(whole))), **common),
+            RecordDestination(id="rows", each_row_of="lines", ties=each, **common),
+            RepositoryDestination(
+                id="repository", address=f"{files}/files/bills", user="harbour", secret="key",
+                columns=Columns(plain=(Column(key="total", name="Total"),)), ties=tied(total="grand_total"),
+                files=("searchable_pdf", "values_json"),
+            ),
+            SheetDestination(id="list", folder="lists", file="totals.csv", ties=tied(Total="grand_total"),
+                             columns=Columns(plain=(Column(key="Total", name="Total", kind="number"),))),
+        )  # fmt: skip
+        with store.transaction() as session:
+            lane = lane_of_key(session, LANE)
+            amend(lane, destinations=(*lane.settings.destinations, *there))
+        allowed = [f"{books}/api", f"{files}/files"]
+        yield Places(tmp_path / "out", books, files, web_of(store, tmp_path, allowed))
+
+
+def change(store: Store, ines: SignedIn, key: str, to: str) -> None:
+    with store.transaction() as session:
+        document = session.get_one(Document, 1)
+        value = session.exec(select(FieldValue).where(FieldValue.document_id == 1, FieldValue.key == key)).one()
+        value.value = to
+        settle(session, document, ines.id)
+
+
+def killed(*_args: object, **_more: object) -> None:
+    raise KeyboardInterrupt
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_in_whatever_order_things_happen_it_is_everywhere_once(
+    store: Store, ines: SignedIn, places: Places, monkeypatch: pytest.MonkeyPatch, seed: int
+) -> None:
+    drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    lot, total = random.Random(seed), "0"
+
+    def sends() -> None:
+        deliveries.deliver(store, places.root, 1, web=places.web)
+
+    def breaks_off() -> None:
+        with monkeypatch.context() as patched, contextlib.suppress(KeyboardInterrupt):
+            patched.setattr(deliveries, "note", killed)
+            sends()
+
+    def takes_back_or_corrects() -> None:
+        nonlocal total
+        total = f"{lot.randint(1, 999)}.25"
+        with store.transaction() as session:
+            document = session.get_one(Document, 1)
+            (correct if document.state == DocumentState.DELIVERED else take_back)(session, document, ines.id)
+        if lot.random() < 0.5:
+            with contextlib.suppress(Refused):
+                deliveries.take_out(store, places.root, 1, web=places.web)
+        change(store, ines, "grand_total", total)
+
+    takes_back_or_corrects()
+    for _ in range(8):
+        for where in (places.ledger, places.repository):
+            faults = ["error", "error after storing", "full"] if where == places.repository else [
+                "error", "error after storing", "refuse it"]  # fmt: skip
+            places.misbehave(where, *(lot.choice(faults) for _ in range(lot.randrange(2))))
+        lot.choice((sends, breaks_off, takes_back_or_corrects))()
+    for where in (places.ledger, places.repository):
+        places.misbehave(where)
+    if state(store, 1) == DocumentState.STUCK:
+        deliveries.deliver_again(store, 1, ines.id)
+    assert deliveries.deliver(store, places.root, 1, web=places.web) or state(store, 1) == DocumentState.DELIVERED
+    lying = places.totals()
+    versions = [one for one in batch_view(store, 1).documents[0].receipts if one.at.endswith("/bills")]
+    assert (lying["ledger"], lying["rows"], lying["list"]) == (
+        [f"{float(total):.2f}"],
+        [f"{float(total):.2f}"],
+        [total],
+    )
+    assert lying["repository"].count(total) == 2, "the PDF and its values, in their newest version"
+    assert len(lying["repository"]) == 2 * len(versions)
+
+
+def test_each_destination_goes_its_own_way_and_says_by_which_settings(
+    store: Store, ines: SignedIn, places: Places
+) -> None:
+    batch = drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    places.misbehave(places.ledger, "error")
+    assert not deliveries.deliver(store, places.root, 1, web=places.web)
+    sent = {row.id: (row.sent, row.later) for row in batch_view(store, batch).destinations}
+    assert sent["repository"] == sent["list"] == sent["folder"] == (1, 0) and sent["ledger"] == (0, 1)
+
+    ties.tie(store, LANE, "ledger", "cost_centre", {"source": "fixed", "always": "4100"}, ines.id)
+    put_in_force(store, LANE, ines.id)
+    assert deliveries.deliver(store, places.root, 1, web=places.web)
+    receipts = batch_view(store, batch).documents[0].receipts
+    assert sorted(one.settings for one in receipts) == [1, 1, 1, 1, 2], "only what was changed is by other settings"
+    head = {"authorization": f"Bearer {KEY}"}
+    vouchers = httpx.get(f"{places.ledger}/api/vouchers", headers=head).json()
+    assert [one.get("cost_centre") for one in vouchers if one["text"] == "whole"] == ["4100"]
+    (pdf,) = (places.root.parent / "repository" / "files").rglob("*.pdf")
+    assert json.loads(pdf.with_suffix(".json").read_text())["document"] == "D1"
+
+    seen = withdrawal_of(store, batch)
+    assert (seen.documents, len(seen.taken_out), seen.stays) == (1, 5, [])
+    assert withdraw_batch(store, batch, ines.id) == 1
+    deliveries.take_out(store, places.root, 1, web=places.web)
+    lying = places.totals()
+    assert lying == {"ledger": [], "rows": [], "repository": [], "list": []} and state(store, 1) == DocumentState.REVIEW
+    assert not list(places.root.rglob("*.pdf"))
+    with pytest.raises(NotDone, match="Nothing of this batch is delivered"):
+        withdraw_batch(store, batch, ines.id)
