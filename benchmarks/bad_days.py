@@ -112,7 +112,7 @@ def _documents(store: Store, person: SignedIn, many: int) -> None:
             document = Document(batch_id=batch, file_id=1, revision_id=first.revision_id, state=DocumentState.REVIEW)
             session.add(document)
             session.flush()
-            session.add(Page(**page.model_dump(exclude={"id", "document_id"}), document_id=document.id))
+            session.add(Page(**page.model_dump(exclude={"id", "document_id", "edits"}), document_id=document.id))
             for value in values:
                 own = {"value": f"F-{at:05}"} if value.key == "invoice_number" else {}
                 session.add(FieldValue(**{**value.model_dump(exclude={"id"}), "document_id": document.id, **own}))

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from zestpail.core.document_type import DocumentType
+    from zestpail.runtime.standins import Props
     from zestpail.store import Store
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False, help=__doc__)
@@ -30,11 +31,13 @@ Port = Annotated[int | None, typer.Option("--port", help="Port of the web pages;
 def demo(data: Data = None, port: Port = None) -> None:
     """Serve the demo: the Quillon Harbour Board, with two people and a lane for supplier invoices."""
     try:
-        from demo import board
+        from demo import board, ledger_books
     except ImportError as lacking:
         typer.echo("The demo comes with the source of Zest Pail: run ./zestpail demo there.", err=True)
         raise typer.Exit(1) from lacking
-    _serve(_settings(data, port), board.set_up, board.PILE)
+    from zestpail.runtime.standins import Props
+
+    _serve(_settings(data, port), board.set_up, Props(board.PILE, ledger_books.BOOKS))
 
 
 @app.command()
@@ -251,8 +254,8 @@ def _settings(data: Path | None, port: int | None) -> Settings:
     return Settings().model_copy(update={name: value for name, value in given.items() if value is not None})
 
 
-def _serve(settings: Settings, prepare: Callable[[Store], list[str]], in_scanner: Path | None = None) -> None:
-    """Serve what ``prepare`` sets up; with a file for the scanner, with the stand-ins too."""
+def _serve(settings: Settings, prepare: Callable[[Store], list[str]], props: Props | None = None) -> None:
+    """Serve what ``prepare`` sets up; with what stand-ins begin with, with the stand-ins too."""
     from zestpail.desk.documents.desk_context import open_desk
     from zestpail.runtime import processes, standins, supervisor, welcome
 
@@ -260,7 +263,7 @@ def _serve(settings: Settings, prepare: Callable[[Store], list[str]], in_scanner
         processes.load()
         typer.echo(f"Starting the database in {settings.data} …")
         with supervisor.database(supervisor.with_mail_port(settings)) as served:
-            ready, beside = standins.with_standins(served, in_scanner) if in_scanner else (served, [])
+            ready, beside = standins.with_standins(served, props) if props else (served, [])
             people = prepare(open_desk(ready).store)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
             supervisor.serve(ready, lambda address: typer.echo(welcome.greeting(address, people, ready)), beside)

@@ -53,7 +53,7 @@ def many(store: Store, batch: int, state: DocumentState) -> None:
 @pytest.mark.parametrize(
     ("ask", "most"),
     [
-        (lambda store, ines: today(store), 8),
+        (lambda store, ines: today(store), 9),
         (lambda store, ines: desk.next_for_review(store, ines.id), 1),
         (lambda store, ines: desk.next_for_review(store, ines.id, after=5), 2),
     ],

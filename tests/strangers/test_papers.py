@@ -13,12 +13,18 @@ from zestpail.core.evaluation.folder import evaluate_folder
 from zestpail.core.evaluation.measure import Measure
 
 LEAST, LEAST_OF_ALL = 0.8, 0.92
+SECOND_GREY = 2
+"""The second grey scan of each kind is read with ``--known-half`` alone, which saves a third of the time."""
 
 
 @pytest.fixture(scope="module")
-def measured(tmp_path_factory: pytest.TempPathFactory, reading_pool: ProcessPoolExecutor) -> dict[str, Measure]:
+def measured(
+    request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory, reading_pool: ProcessPoolExecutor
+) -> dict[str, Measure]:
     folder = tmp_path_factory.mktemp("papers")
     make_all(folder, ("aside",))
+    for truth in () if request.config.getoption("--known-half") else folder.rglob(f"*-{SECOND_GREY}.*.truth.json"):
+        truth.unlink()
     return {key: evaluate_folder(folder / "aside" / key, load_type(key), pool=reading_pool) for key in PAPERS}
 
 
@@ -32,7 +38,7 @@ def test_every_starter_is_tried_on_papers_set_aside(
         print()
     assert {*measured, "supplier-invoice"} == set(starters())
     for key, measure in measured.items():
-        assert measure.documents == 4
+        assert measure.documents in (3, 4)
         assert measure.total.f1 >= LEAST, key
     right, there = (
         sum(count) for count in zip(*((m.total.right, m.total.there) for m in measured.values()), strict=True)

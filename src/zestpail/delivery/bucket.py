@@ -27,7 +27,9 @@ class BucketPlan(FilingPlan):
     user: str
     secret: str
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
 
     @property
     def promised(self) -> tuple[str, str]:

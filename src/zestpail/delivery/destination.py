@@ -6,6 +6,7 @@ second attempt sends the same; each destination of a document has a delivery of 
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import PurePosixPath
@@ -203,8 +204,10 @@ class Plan(BaseModel):
     settings: int = 0
     """By which revision of the destination's settings; 0 where that was not kept."""
 
-    can_be_recalled: ClassVar[bool] = False
-    """Whether what was sent can be taken out over there again."""
+    @property
+    def can_be_recalled(self) -> bool:
+        """Whether what was sent can be taken out over there again."""
+        return False
 
     @property
     def blobs(self) -> tuple[str, ...]:
@@ -368,6 +371,14 @@ class Destination(BaseModel):
         plan = self.plan(document, lambda place, path: False, outlets)  # noqa: ARG005 - a trial is promised nothing
         if plan is None:
             raise Refused("This document is not for it.")
-        receipt = self.send(plan, outlets)
-        removed = plan.recall(outlets)
+        try:
+            receipt = self.send(plan, outlets)
+        except Refused:
+            with contextlib.suppress(Refused):
+                plan.recall(outlets)
+            raise
+        try:
+            removed = plan.recall(outlets)
+        except Refused as problem:
+            raise Refused(f"It was sent, and could not be removed again: {problem}") from problem
         return Trial(plan.told, receipt.model_dump_json(exclude_defaults=True, indent=2), removed)

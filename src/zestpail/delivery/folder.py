@@ -53,7 +53,9 @@ class FolderPlan(FilingPlan):
     no_longer: tuple[PlannedRows, ...] = ()
     """Rows of the version before, of tables that have none now."""
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
 
     @property
     def promised(self) -> tuple[str, str]:
@@ -131,6 +133,8 @@ def folder_files(root: Path, allowed: Sequence[Path], folder: str) -> SharedFile
     Raises Refused where it lies in none.
     """
     place = Path(folder)
+    if ".." in place.parts:
+        raise Refused(f"{folder} lies outside the folder for deliveries.")
     if place.is_absolute() and not is_allowed(place, allowed):
         raise Refused(f"{folder} is not among the folders that the administrator allows.")
     return FolderFiles(root / place, locks=root / ".locks")

@@ -54,7 +54,10 @@ class RecordPlan(Plan):
     into: bool = False
     """Whether its columns are written into a record that others made, which keeps what else it has."""
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        """Not where it took the place of another record, or was written into one: that one would be gone with it."""
+        return not self.record
 
     def recall(self, outlets: Outlets) -> tuple[str, ...]:
         """Remove over there what came with its key. A record that was changed stays as it is: it is sent again."""

@@ -58,7 +58,9 @@ class RepositoryPlan(FilingPlan):
     secret: str = ""
     properties: Mapping[str, str] = Field(default_factory=dict)
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
 
     @property
     def promised(self) -> tuple[str, str]:

@@ -32,7 +32,9 @@ class SftpPlan(FilingPlan):
     secret: str
     host_key: str
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
 
     @property
     def promised(self) -> tuple[str, str]:

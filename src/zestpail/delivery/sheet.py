@@ -34,7 +34,9 @@ class SheetPlan(Plan):
     columns: tuple[ListColumn, ...]
     rows: tuple[tuple[Cell, ...], ...]
 
-    can_be_recalled: ClassVar[bool] = True
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
 
     @property
     def told(self) -> str:

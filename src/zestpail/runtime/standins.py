@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
 from zestpail.runtime.processes import Child
@@ -14,8 +15,17 @@ LEDGER_KEY, BOARD_KEY, USER, PASSWORD = "quillon-ledger", "quillon-board", "harb
 """Of systems on this machine alone, that hold what is made up."""
 
 
-def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Child]]:
-    """The settings with the stand-ins beside them; the scanner has that file in it."""
+@dataclass(frozen=True)
+class Props:
+    """What stand-ins begin with."""
+
+    in_scanner: Path
+    books: Path
+    """What the ledger knows."""
+
+
+def with_standins(settings: Settings, props: Props) -> tuple[Settings, list[Child]]:
+    """The settings with the stand-ins beside them."""
     ports = {name: usable_port(HOST, port) for name, port in PORTS.items()}
     at = {name: f"http://{HOST}:{port}" for name, port in ports.items()}
     allowed = f"{at['ledger']}/api {at['repository']}/files {at['board']}/api"
@@ -26,9 +36,10 @@ def with_standins(settings: Settings, loaded: Path) -> tuple[Settings, list[Chil
         "standins": _told(at),
     })  # fmt: skip
     return served, [
-        _child("scanner", ports, "--load", str(loaded)),
+        _child("scanner", ports, "--load", str(props.in_scanner)),
         _child("mailbox", ports, "--smtp-port", str(ports["smtp"]), "--folder", str(settings.data / "mailbox")),
-        _child("ledger", ports, "--folder", str(settings.data / "ledger"), "--key", LEDGER_KEY),
+        _child("ledger", ports, "--folder", str(settings.data / "ledger"), "--key", LEDGER_KEY,
+               "--books", str(props.books)),
         _child("repository", ports, "--folder", str(settings.data / "repository"), "--user", USER,
                "--password", PASSWORD),
         _child("board", ports, "--folder", str(settings.data / "board"), "--key", BOARD_KEY),

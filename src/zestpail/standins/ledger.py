@@ -13,6 +13,7 @@ import secrets
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
+from dataclasses import dataclass, field
 from decimal import Decimal
 from pathlib import Path
 from typing import Annotated, Any
@@ -120,7 +121,20 @@ def _unfit(name: str, value: object) -> str:
     return f"{told['title']} is too long." if len(str(value)) > told.get("maxLength", 100_000) else ""
 
 
-def create_app(folder: Path, key: str) -> FastAPI:
+@dataclass(frozen=True)
+class Books:
+    """What the ledger knows beforehand: suppliers, and orders that vouchers answer."""
+
+    suppliers: list[dict[str, Any]] = field(default_factory=list)
+    orders: list[dict[str, Any]] = field(default_factory=list)
+
+    def wrong(self, body: dict[str, Any]) -> str:
+        """Why a voucher does not go with what is known; "" where it does."""
+        known = {one["number"] for one in self.orders}
+        return f"There is no order {body['order']}." if known and body.get("order", "") not in {"", *known} else ""
+
+
+def create_app(folder: Path, key: str, books: Books = Books()) -> FastAPI:
     """The ledger's calls and its page."""
     app = FastAPI(title=NAME, docs_url=None, redoc_url=None, openapi_url=None)
     ledger, faults = Ledger(folder), list[str]()
@@ -144,7 +158,7 @@ def create_app(folder: Path, key: str) -> FastAPI:
         fault = faults.pop(0) if faults else ""
         if fault == "error":
             return refused(500, "Something went wrong.")
-        problem = fault.removeprefix("refuse ") if fault.startswith("refuse ") else wrong(body)
+        problem = fault.removeprefix("refuse ") if fault.startswith("refuse ") else wrong(body) or books.wrong(body)
         if problem:
             return refused(422, "The voucher is not taken.", problem)
         number, new = ledger.take(idempotency_key or secrets.token_hex(16), body)
@@ -156,7 +170,7 @@ def create_app(folder: Path, key: str) -> FastAPI:
     def change(number: str, body: Annotated[Any, Body()], authorization: Authorization = "") -> Response:
         if not knows(authorization):
             return refused(401, "The key is not known.")
-        if problem := wrong(body):
+        if problem := wrong(body) or books.wrong(body):
             return refused(422, "The voucher is not taken.", problem)
         return (
             JSONResponse({"id": number}) if ledger.change(number, body) else refused(404, "There is no such voucher.")
@@ -184,6 +198,18 @@ def create_app(folder: Path, key: str) -> FastAPI:
         total = sum((Decimal(str(body["total"])) for *_, body in found), Decimal(0))
         return JSONResponse({"count": len(found), "total": str(total)})
 
+    @app.get("/api/suppliers")
+    def suppliers(authorization: Authorization = "", vat: str | None = None) -> Response:
+        if not knows(authorization):
+            return refused(401, "The key is not known.")
+        return JSONResponse([one for one in books.suppliers if vat in (None, one["vat"])])
+
+    @app.get("/api/orders")
+    def orders(authorization: Authorization = "", number: str | None = None) -> Response:
+        if not knows(authorization):
+            return refused(401, "The key is not known.")
+        return JSONResponse([one for one in books.orders if number in (None, one["number"])])
+
     @app.post("/misbehave")
     def misbehave(coming: Annotated[list[str], Body()]) -> dict[str, int]:
         faults[:] = coming
@@ -197,9 +223,19 @@ def create_app(folder: Path, key: str) -> FastAPI:
             for number, _, body in ledger.vouchers()
         )  # fmt: skip
         return f"""<!doctype html><html lang="en"><meta charset="utf-8"><title>{NAME}</title><main><h1>{NAME}</h1>
-<table><thead><tr><th>Voucher</th><th>Supplier</th><th>Number</th><th>Date</th><th>Total</th><th>Batch</th></tr></thead><tbody>{lines}</tbody></table></main></html>"""
+<table><thead><tr><th>Voucher</th><th>Supplier</th><th>Number</th><th>Date</th><th>Total</th><th>Batch</th></tr></thead><tbody>{lines}</tbody></table>
+<h2>Suppliers</h2>{_table(books.suppliers)}<h2>Orders</h2>{_table(books.orders)}</main></html>"""
 
     return app
+
+
+def _table(rows: list[dict[str, Any]]) -> str:
+    names = [name for name, value in (rows[0] if rows else {}).items() if not isinstance(value, list)]
+    head = "".join(f"<th>{html.escape(name.replace('_', ' '))}</th>" for name in names)
+    lines = "".join(
+        f"<tr>{''.join(f'<td>{html.escape(str(row.get(name, str())))}</td>' for name in names)}</tr>" for row in rows
+    )
+    return f"<table><thead><tr>{head}</tr></thead><tbody>{lines}</tbody></table>"
 
 
 def main() -> None:
@@ -208,10 +244,12 @@ def main() -> None:
     asked.add_argument("--port", type=int, default=8637)
     asked.add_argument("--folder", type=Path, required=True)
     asked.add_argument("--key", default="")
+    asked.add_argument("--books", type=Path, help="a file of suppliers and orders that are known beforehand")
     given = asked.parse_args()
+    books = Books(**json.loads(given.books.read_text("utf-8"))) if given.books else Books()
     key = given.key or secrets.token_urlsafe(18)
     print(f"{NAME} at http://127.0.0.1:{given.port}/, records to /api/vouchers, key {key}", flush=True)
-    uvicorn.run(create_app(given.folder, key), host="127.0.0.1", port=given.port, log_level="warning")
+    uvicorn.run(create_app(given.folder, key, books), host="127.0.0.1", port=given.port, log_level="warning")
 
 
 if __name__ == "__main__":

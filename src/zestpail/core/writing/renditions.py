@@ -54,18 +54,26 @@ class Written:
 
     pages: Sequence[PageToWrite]
     title: str
-    values: DocumentValues
+    values: DocumentValues | None = None
+    """Needed for those forms that are made of them."""
     arrived: bytes | None = None
     """The file that it arrived as, where it is all of that and nothing was done to its pages."""
 
 
 def rendered(document: Written, wanted: Rendition) -> Rendered:
-    """The document in that form. Pages that came otherwise than alone, or were changed, come as a PDF of them."""
+    """The document in that form. Pages that came otherwise than alone, or were changed, come as a PDF of them.
+
+    Raises ValueError for a form of values that are not given.
+    """
     if wanted == "original":
         suffix = suffix_of(document.arrived) if document.arrived else ""
         if document.arrived and suffix:
             return Rendered(suffix, document.arrived)
         return Rendered(".pdf", searchable_pdf(document.pages, document.title))
+    if wanted in _OF_VALUES:
+        if document.values is None:
+            raise ValueError("the values of the document are not known")
+        return Rendered(_SUFFIXES[wanted], _OF_VALUES[wanted](document.values))
     return Rendered(_SUFFIXES[wanted], _WAYS[wanted](document))
 
 
@@ -104,7 +112,7 @@ _WAYS: dict[Rendition, Callable[[Written], bytes]] = {
     "text": lambda document: plain_text([page.reading for page in document.pages]),
     "hocr": lambda document: hocr([page.reading for page in document.pages], document.title),
     "alto": lambda document: alto([page.reading for page in document.pages], document.title),
-    "values_json": lambda document: values_json(document.values),
-    "values_xml": lambda document: values_xml(document.values),
-    "values_csv": lambda document: values_csv(document.values),
 }
+_OF_VALUES: dict[Rendition, Callable[[DocumentValues], bytes]] = {
+    "values_json": values_json, "values_xml": values_xml, "values_csv": values_csv,
+}  # fmt: skip

@@ -24,6 +24,7 @@ from zestpail.store.queries.documents import pages_of, rows_of, values_of
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Document, Page
 
+VALUES: frozenset[Rendition] = frozenset({"values_json", "values_xml", "values_csv"})
 READY = (DocumentState.SETTLED, DocumentState.STUCK)
 
 
@@ -42,7 +43,8 @@ class _Wanted:
     pages: list[Page]
     title: str
     notes: NotesOut
-    values: DocumentValues
+    values: DocumentValues | None
+    """Only where a form is made of them."""
     forms: tuple[Rendition, ...]
     arrived: str | None
     content: str
@@ -92,14 +94,18 @@ def _wanted(
     session: Session, document: Document, notes: NotesOut, forms: list[Rendition], content: str
 ) -> _Wanted:  # fmt: skip
     document_id = document.id or 0
-    pages, doc_type = pages_of(session, document_id), type_of(session, document)
+    pages = pages_of(session, document_id)
     values = {value.key: value.value for value in values_of(session, document_id)}
-    rows = plain(doc_type, rows_of(session, document_id))
-    told = document_values(f"D{document_id}", doc_type, values, rows, document.origin.given)
+    told = _told(session, document, values) if VALUES.intersection(forms) else None
     title = values.get("invoice_number") or f"Document {document_id}"
-    return _Wanted(
-        pages, title, notes, told, in_order(["searchable_pdf", *forms]), _arrived(session, pages, notes), content
-    )  # fmt: skip
+    arrived = _arrived(session, pages, notes) if "original" in forms else None
+    return _Wanted(pages, title, notes, told, in_order(["searchable_pdf", *forms]), arrived, content)
+
+
+def _told(session: Session, document: Document, values: Mapping[str, str | None]) -> DocumentValues:
+    doc_type = type_of(session, document)
+    rows = plain(doc_type, rows_of(session, document.id or 0))
+    return document_values(f"D{document.id}", doc_type, values, rows, document.origin.given)
 
 
 def _arrived(session: Session, pages: list[Page], notes: NotesOut) -> str | None:
@@ -115,7 +121,7 @@ def _arrived(session: Session, pages: list[Page], notes: NotesOut) -> str | None
 
 def _drawn(store: Store, wanted: _Wanted, pdf: str) -> DrawnDocument:
     to_write = PagesToWrite(store, wanted.notes)
-    arrived = store.blobs.get(wanted.arrived) if wanted.arrived and "original" in wanted.forms else None
+    arrived = store.blobs.get(wanted.arrived) if wanted.arrived else None
     pages = [to_write.page(page) for page in wanted.pages if page.image]
     written = Written(pages, wanted.title, wanted.values, arrived)
     files: dict[Rendition, Drawn] = {"searchable_pdf": Drawn(pdf, ".pdf")} if pdf else {}

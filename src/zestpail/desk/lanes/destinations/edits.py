@@ -66,7 +66,9 @@ def set_up(
     """Other settings of it, or another secret; without a new secret it keeps the one that it has. Raises NotDone."""
     there = destination_of(store, lane_key, destination_id)
     with_secret = _keep(store, data, lane_key, destination_id, entered, person_id)
-    fresh = _met(_of_entries(there.model_dump(), there.asks, {**entered, **with_secret}), outlets)
+    moved = entered.get("address", "").strip().rstrip("/") != there.model_dump().get("address")
+    known = {**there.model_dump(), **({"host_key": ""} if moved and "host_key" in type(there).model_fields else {})}
+    fresh = _met(_of_entries(known, there.asks, {**entered, **with_secret}), outlets)
     _of(store, lane_key, destination_id, lambda _: fresh, "other settings", person_id)
 
 

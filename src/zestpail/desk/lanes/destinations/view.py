@@ -183,7 +183,7 @@ def try_destination(store: Store, outlets: Outlets, lane_key: str, destination_i
     try:
         return there.tried(replace(going_out, reference=f"T{abs(document_id)}"), outlets)
     except (Later, Refused, Taken) as problem:
-        raise NotDone(f"Nothing was left there. {problem}") from problem
+        raise NotDone(str(problem)) from problem
 
 
 def _entries(asks: Sequence[Asked], data: Mapping[str, object], doc_type: DocumentType) -> list[Entry]:
