@@ -24,15 +24,17 @@ OFFERED = 40
 def offered(session: Session, lane: Lane) -> list[tuple[int, str]]:
     """Number and name of each document that can be looked at: what went through the lane, newest first.
 
-    Those of the lane's last trial follow, with numbers below 0.
+    Those of the lane's last trial follow, with numbers below 0. What is shown of it has the fields of its own type.
     """
     tried = [(-at, f"{name}, tried") for at, (name, _) in enumerate(_tried(session, lane), 1)]
     wanted = select(Document).join(Batch, col(Document.batch_id) == col(Batch.id)).where(Batch.lane_id == lane.id)
     told = []
     for document in session.exec(wanted.order_by(col(Document.id).desc()).limit(OFFERED)):
         title = next((one.value for one in values_of(session, document.id or 0) if one.value), "")
-        if title and type_of(session, document).key == lane.settings.type:
-            told.append((document.id or 0, f"{title}, document {document.id}"))
+        if title:
+            doc_type = type_of(session, document)
+            other = f", {doc_type.name}" if doc_type.key != lane.settings.type else ""
+            told.append((document.id or 0, f"{title}, document {document.id}{other}"))
     return [*told, *tried] if told else tried
 
 

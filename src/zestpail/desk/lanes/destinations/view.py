@@ -148,7 +148,8 @@ def destination_view(
         known = [number for number, _ in documents]
         number = document_id if document_id in known else (known[0] if known else None)
         document = looked_at(session, lane, settings, number)
-        doc_type = DocumentType.model_validate(revision_for(session, settings).body)
+        own_type = DocumentType.model_validate(revision_for(session, settings).body)
+        doc_type = document.doc_type if document else own_type
         entry = last_change(session, subject_of(lane))
         mapping = None
         if isinstance(there, MappedDestination):
@@ -159,7 +160,7 @@ def destination_view(
             lane=lane_key, lane_name=lane.name, id=destination_id, kind=there.title,
             called=there.called if isinstance(there, MappedDestination) else there.shown.removeprefix("to "),
             where=str(data.get("address") or data.get("folder") or ""),
-            entries=_entries(there.asks, data, doc_type), known_by=str(data.get("host_key", "")),
+            entries=_entries(there.asks, data, own_type), known_by=str(data.get("host_key", "")),
             learns=kind.met is not Destination.met, files=_files(session, lane, settings, there, document),
             mapping=mapping, documents=documents, document=number, undo=entry.message if entry else "",
             active=lane.draft is None, revision=there.revision,
