@@ -16,7 +16,7 @@ from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake.arrivals import arrive_once, may_arrive
-from zestpail.desk.people.tokens import holder_of
+from zestpail.desk.people.tokens import Holder, holder_of
 
 CHANNEL = "HTTP API"
 _bearer = HTTPBearer(auto_error=False, description="A token made under API access.")
@@ -62,11 +62,11 @@ class Problem(BaseModel):
 def create_api(desk: Desk) -> FastAPI:
     """The API for this desk, to be mounted."""
 
-    def known(given: Annotated[HTTPAuthorizationCredentials | None, Depends(_bearer)]) -> str:
-        name = holder_of(desk.store, given.credentials) if given else None
-        if name is None:
+    def known(request: Request, given: Annotated[HTTPAuthorizationCredentials | None, Depends(_bearer)]) -> None:
+        holder = holder_of(desk.store, given.credentials) if given else None
+        if holder is None:
             raise HTTPException(401, "A token is needed, as “Authorization: Bearer …”.", {"www-authenticate": "Bearer"})
-        return name
+        request.state.holder = holder
 
     app = FastAPI(
         title="Zest Pail", version="1", docs_url=None, redoc_url=None, dependencies=[Depends(known)],
@@ -80,14 +80,19 @@ def create_api(desk: Desk) -> FastAPI:
 
     @app.post("/lanes/{lane}/files", status_code=201)
     def send(
-        lane: str, file: Annotated[UploadFile, File()],
+        request: Request, lane: str, file: Annotated[UploadFile, File()],
         idempotency_key: Annotated[str, Header(description="What the file is known by if it is sent again.")] = "",
     ) -> Taken:  # fmt: skip
-        """Send one file to a lane. Answered when it is safe; the same key, or the same bytes, are not taken twice."""
+        """Send one file to a lane. Answered when it is safe; the same key, or the same bytes, are not taken twice.
+
+        Keys are each token's own; other bytes under a known key are refused with 409.
+        """
         name = file.filename or ""
         may_arrive(name, file.size or 0)
         data = file.file.read()
-        batch, before = arrive_once(desk.store, lane, name, data, CHANNEL, idempotency_key)
+        holder: Holder = request.state.holder
+        identity = f"{holder.id} {idempotency_key}" if idempotency_key else ""
+        batch, before = arrive_once(desk.store, lane, name, data, CHANNEL, identity, only_content=True)
         return Taken(batch=batch, again=bool(before), said=before)
 
     @app.get("/batches/{batch}")

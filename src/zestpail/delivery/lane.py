@@ -53,7 +53,7 @@ class LaneDestination(Destination):
     def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         """It arrives there once, however often it is sent."""
         plan, pdf = of_kind(plan, LanePlan), outlets.kept(plan.pdf)
-        identity = plan.reference if plan.version == 1 else f"{plan.reference} version {plan.version}"
+        identity = f"{plan.reference} version {plan.version} {plan.pdf[:32]}"
         batch = outlets.hand_on(plan.lane, plan.name, pdf, plan.channel, identity)
         return Receipt(
             reference=plan.reference, version=plan.version, bytes=len(pdf), sha256=hashlib.sha256(pdf).hexdigest(),

@@ -10,8 +10,9 @@ import contextlib
 import email.policy
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from email.message import EmailMessage
 from email.parser import BytesHeaderParser
-from email.utils import getaddresses
+from email.utils import formatdate, getaddresses
 from urllib.parse import unquote, urlsplit
 
 import structlog
@@ -19,7 +20,7 @@ from imapclient import IMAPClient
 from imapclient.exceptions import IMAPClientError
 
 from zestpail.intake.arrived import Arrived, Keep, KeptBefore, NotKept
-from zestpail.intake.mail import MOST_BYTES, lane_in
+from zestpail.intake.mail import MOST_BYTES, identity_of, lane_in
 
 log = structlog.get_logger()
 DONE, REFUSED = "Taken", "Refused"
@@ -76,18 +77,7 @@ def look(mailbox: Mailbox, is_lane: Callable[[str], bool], keep: Keep) -> int:
     """Take what lies in the folder; returns how many messages were moved. Raises NoMailbox."""
     try:
         with _opened(mailbox) as server:
-            moved = 0
-            for number in server.search(["UNDELETED"]):
-                try:
-                    arrived = _fetched(server, number, mailbox.lane, is_lane)
-                    target = _saved(keep, arrived) if arrived else ""
-                except NotKept as refusal:
-                    log.warning("an e-mail was not taken", why=str(refusal))
-                    target = REFUSED
-                if target:
-                    _move(server, number, target)
-                    moved += 1
-            return moved
+            return sum(_taken(server, number, mailbox.lane, is_lane, keep) for number in server.search(["UNDELETED"]))
     except (IMAPClientError, OSError) as problem:
         raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
 
@@ -136,6 +126,41 @@ def _opened(mailbox: Mailbox, folder: str = "", *, readonly: bool = False) -> It
         yield server if there else None
 
 
+def _taken(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str], bool], keep: Keep) -> bool:
+    """Take one message, and lay it into another folder; returns whether it was. The others go on whatever it is."""
+    try:
+        arrived = _fetched(server, number, usual, is_lane)
+        target, why = _saved(keep, arrived) if arrived else "", ""
+    except NotKept as refusal:
+        target, why = REFUSED, str(refusal)
+    except (IMAPClientError, OSError):
+        raise
+    except Exception as problem:  # headers that nobody thought of
+        log.warning("an e-mail could not be understood", problem=repr(problem))
+        target, why = REFUSED, "it could not be understood"
+    if not target:
+        return False
+    try:
+        _move(server, number, target)
+    except IMAPClientError as problem:  # it vanished meanwhile
+        log.warning("an e-mail could not be moved", problem=str(problem))
+        return False
+    if why:
+        log.warning("an e-mail was not taken", why=why)
+        _say_why(server, number, why)
+    return True
+
+
+def _say_why(server: IMAPClient, number: int, why: str) -> None:
+    """Lay a message with the reason beside the one that was refused."""
+    note = EmailMessage()
+    note["Subject"], note["From"] = "Not taken by Zest Pail", "zest-pail@localhost"
+    note["Date"] = formatdate(localtime=True)
+    note.set_content(f"The message that lay in the mailbox as number {number} was not taken: {why}.\n")
+    with contextlib.suppress(IMAPClientError):
+        server.append(REFUSED, note.as_bytes())
+
+
 def _saved(keep: Keep, arrived: Arrived) -> str:
     """Keep one message; returns the folder where it then belongs, or "" to leave it for another look."""
     try:
@@ -164,7 +189,7 @@ def _fetched(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str
     if not lane:
         raise NotKept("it names no lane")
     name = f"{header.get('subject') or 'e-mail'}.eml"
-    return Arrived(lane, name, data, "mailbox", identity=str(header.get("message-id", "")).strip())
+    return Arrived(lane, name, data, "mailbox", identity=identity_of(header, data))
 
 
 def _move(server: IMAPClient, number: int, folder: str) -> None:

@@ -6,8 +6,12 @@ A message is accepted only when it is kept for all of its lanes; otherwise the s
 from __future__ import annotations
 
 import email.policy
+import hashlib
+import re
 from collections.abc import Callable
+from email.message import Message
 from email.parser import BytesHeaderParser
+from typing import Any
 
 import structlog
 from aiosmtpd.controller import Controller
@@ -17,6 +21,11 @@ from zestpail.intake.arrived import Arrived, Keep, KeptBefore, NotKept
 
 log = structlog.get_logger()
 MOST_BYTES = 50_000_000
+MOST_RECIPIENTS, MOST_AT_ONCE = 50, 40
+QUIET = 60
+"""Seconds in which somebody who is connected must say something."""
+open_now: set[SMTP] = set()
+"""Who is connected."""
 
 
 class _Receiver:
@@ -26,6 +35,8 @@ class _Receiver:
     async def handle_RCPT(
         self, _server: SMTP, _session: Session, envelope: Envelope, address: str, _options: list[str]
     ) -> str:
+        if len(envelope.rcpt_tos) >= MOST_RECIPIENTS:
+            return "452 So many recipients are not taken at once"
         if not self._is_lane(lane_in(address)):
             return "550 There is no lane of that address"
         envelope.rcpt_tos.append(address)
@@ -47,9 +58,19 @@ class _Receiver:
         try:
             header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
             name = f"{header.get('subject') or 'e-mail'}.eml"
-            self._keep(Arrived(lane, name, data, "e-mail", identity=str(header.get("message-id", "")).strip()))
+            self._keep(Arrived(lane, name, data, "e-mail", identity=identity_of(header, data)))
         except KeptBefore:  # the sender did not hear that it was kept, and sent it again
             log.info("an e-mail came twice", lane=lane)
+
+
+def identity_of(header: Message, data: bytes) -> str:
+    """What a message is known by if it comes again: its Message-ID and what it says, whatever way it took.
+
+    An id that was used for another text before, by mistake or on purpose, is another message.
+    """
+    number = str(header.get("message-id", "")).strip()
+    body = re.split(rb"\r?\n\r?\n", data, maxsplit=1)[-1].replace(b"\r\n", b"\n").rstrip()
+    return f"{number} {hashlib.sha256(body).hexdigest()[:32]}" if number else ""
 
 
 def lane_in(address: str) -> str:
@@ -59,4 +80,26 @@ def lane_in(address: str) -> str:
 
 def receiver(host: str, port: int, is_lane: Callable[[str], bool], keep: Keep) -> Controller:
     """A receiver that answers from its ``start()`` until its ``stop()``, in a thread of its own."""
-    return Controller(_Receiver(is_lane, keep), hostname=host, port=port, data_size_limit=MOST_BYTES)
+    return _Door(_Receiver(is_lane, keep), hostname=host, port=port, data_size_limit=MOST_BYTES, timeout=QUIET)
+
+
+class _Door(Controller):
+    """Lets so many in at once, and those out that say nothing for a while."""
+
+    def factory(self) -> SMTP:
+        return _Session(self.handler, **self.SMTP_kwargs)
+
+
+class _Session(SMTP):
+    def connection_made(self, transport: Any) -> None:
+        if len(open_now) >= MOST_AT_ONCE:
+            transport.write(b"421 Too many are connected; try again later\r\n")
+            transport.close()
+            return
+        open_now.add(self)
+        super().connection_made(transport)
+
+    def connection_lost(self, error: Exception | None) -> None:
+        if self in open_now:
+            open_now.discard(self)
+            super().connection_lost(error)

@@ -63,6 +63,8 @@ def _looking(settings: Settings, store: Store, stop: threading.Event) -> None:
             message = ""
         except NoMailbox as problem:
             message = str(problem)
+        except Exception as problem:  # whatever it is, the next look may go well
+            message = f"looking into it broke off: {problem!r}"
         if message and message != last_message:
             log.warning("no e-mail is taken from the mailbox", problem=message)
         last_message = message

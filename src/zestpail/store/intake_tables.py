@@ -48,6 +48,17 @@ class OutsideCall(SQLModel, table=True):
     came_at: datetime = moment(default_now=True)
 
 
+class WrongPasswords(SQLModel, table=True):
+    """How often a wrong password was entered lately, for a login or from an address."""
+
+    __tablename__ = "wrong_passwords"
+
+    subject: str = Field(primary_key=True)
+    """``login ines`` or ``address 10.0.0.7``."""
+    count: int = 0
+    last_at: datetime = moment(default_now=True)
+
+
 class ApiToken(SQLModel, table=True):
     """With what a program uses the API; only the hash of its secret is kept."""
 

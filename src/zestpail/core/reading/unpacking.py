@@ -15,13 +15,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from email.message import EmailMessage
 from email.utils import parseaddr
-from html import unescape
+
+from lxml.html import HTMLParser, fromstring
 
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import Limits
 
 MOST_FILES = 500
 """A zip with more files is refused."""
+MOST_HTML = 2_000_000
+"""Characters of an e-mail's HTML that are looked at."""
 _HEADERS = re.compile(rb"\A(?:[!-9;-~]+:[^\r\n]*\r?\n(?:[ \t][^\r\n]*\r?\n)*)+\r?\n")
 _DATED = re.compile(rb"^(?:from|date|received|message-id):", re.IGNORECASE | re.MULTILINE)
 
@@ -129,8 +132,14 @@ def _text(message: EmailMessage) -> str:
 
 
 def _of_html(html: str) -> Iterator[str]:
-    plain = re.sub(r"(?is)<(script|style|head)\b.*?</\1\s*>", " ", html)
-    plain = re.sub(r"(?i)<(br|/p|/div|/tr|/li|/h\d)\b[^>]*>", "\n", plain)
-    for line in unescape(re.sub(r"(?s)<[^>]*>", " ", plain)).splitlines():
+    """The lines of an HTML text, as a browser would break them; nothing of scripts and styles."""
+    tree = fromstring(f"<div>{html[:MOST_HTML]}</div>".encode("utf-8", "replace"), parser=HTMLParser(encoding="utf-8"))
+    for unseen in list(tree.iter("script", "style", "head")):
+        unseen.drop_tree()
+    for one in tree.iter("br", "p", "div", "tr", "li", "h1", "h2", "h3", "h4", "h5", "h6"):
+        one.tail = f"\n{one.tail or ''}"
+    for one in tree.iter("td", "th"):
+        one.tail = f" {one.tail or ''}"
+    for line in str(tree.text_content()).splitlines():
         if line.strip():
             yield " ".join(line.split())

@@ -9,7 +9,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
 
@@ -46,6 +46,7 @@ def put_in_csv(before: bytes, columns: Sequence[Column], reference: str, new: Se
     A column that the file does not have yet is added at its end; one that is not wanted any more stays, and is empty
     in these rows. Raises ValueError if it is another file.
     """
+    columns = [replace(column, heading=harmless(column.heading)) for column in columns]
     text = before.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(text, newline="")))
     headings, places = _merged(rows[0] if rows else [], columns)

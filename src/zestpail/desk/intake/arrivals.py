@@ -28,18 +28,20 @@ class Arrival(NamedTuple):
 
 def arrive_once(
     store: Store, lane_key: str, name: str, data: bytes, channel: str, identity: str = "",
-    given: Mapping[str, str] = {},
+    given: Mapping[str, str] = {}, *, only_content: bool = False,
 ) -> Arrival:  # fmt: skip
     """Keep a file that nobody watches over, as a batch of its own; ``given`` is what is known of it from elsewhere.
 
     What came to the lane by the same channel before is not taken twice; it is known again by its ``identity``, or by
-    its bytes where it has none. Raises Missing.
+    its bytes where it has none. With ``only_content`` other bytes under a known identity raise NotDone. Raises Missing.
     """
     blob = store.blobs.put(data)
     with store.transaction() as session:
         lane = lane_of_key(session, lane_key)
         session.get_one(Lane, lane.id, with_for_update=True)  # two that come at once see each other
         known = _known(session, lane, channel, identity or blob, by_bytes=not identity)
+        if known and known.blob != blob and only_content:
+            raise NotDone(f"Another file came under this key, as {known.name} in batch {known.batch_id}.")
         if known:
             message = f"It came already, as {known.name} in batch {known.batch_id}, and was not taken twice."
             return Arrival(known.batch_id, message)

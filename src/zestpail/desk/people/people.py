@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.people.guessing import may_try, turn, went_right, went_wrong
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.tables import Person
@@ -115,15 +116,27 @@ def add_person(store: Store, login: str, name: str, password: str) -> None:
         session.add(person)
 
 
-def sign_in(store: Store, login: str, password: str) -> SignedIn | None:
-    """The person of that login and password, or None. Takes as long for an unknown login as for a wrong password."""
+def sign_in(store: Store, login: str, password: str, address: str = "") -> SignedIn | None:
+    """The person of that login and password, or None. Takes as long for an unknown login as for a wrong password.
+
+    ``address`` is where it is entered. Raises TooOften after many wrong ones.
+    """
+    may_try(store, login, address)
     with store.transaction() as session:
         person = session.exec(select(Person).where(Person.login == login.strip())).first()
-        try:
-            _hasher.verify(person.password_hash if person else _nobody(), password)
-        except (VerificationError, InvalidHashError):
-            return None
-        return SignedIn(person.id or 0, person.name) if person and person.disabled_at is None else None
+        known = person.password_hash if person else _nobody()
+        found = SignedIn(person.id or 0, person.name) if person and person.disabled_at is None else None
+    try:
+        with turn():
+            may_try(store, login, address)  # others may have tried meanwhile
+            _hasher.verify(known, password)
+    except (VerificationError, InvalidHashError):
+        found = None
+    if found:
+        went_right(store, login)
+    else:
+        went_wrong(store, login, address)
+    return found
 
 
 def person(store: Store, person_id: int) -> SignedIn | None:

@@ -6,6 +6,7 @@ import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import datetime
+from typing import NamedTuple
 
 from sqlmodel import col, select
 
@@ -56,14 +57,21 @@ def revoke(store: Store, token_id: int, person_id: int) -> None:
         note(session, "token_revoked", person_id=person_id, after={"message": token.name})
 
 
-def holder_of(store: Store, secret: str) -> str | None:
+class Holder(NamedTuple):
+    """The program that a token was made for."""
+
+    id: int
+    name: str
+
+
+def holder_of(store: Store, secret: str) -> Holder | None:
     """The program that the token was made for; None if it is none, or revoked."""
     with store.transaction() as session:
         token = session.exec(select(ApiToken).where(ApiToken.secret_hash == _hash(secret))).first()
         if token is None or token.revoked_at:
             return None
         token.used_at = now()
-        return token.name
+        return Holder(token.id or 0, token.name)
 
 
 def _hash(secret: str) -> str:

@@ -8,10 +8,12 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.people import people
+from zestpail.desk.people.guessing import TooOften
 from zestpail.web.shell.session import Here
 from zestpail.web.shell.templating import page
 
 router = APIRouter()
+WRONG = "That name and password do not belong together."
 
 
 @router.get("/sign-in")
@@ -27,10 +29,13 @@ def enter(
     password: Annotated[str, Form()] = "",
     next: Annotated[str, Form()] = "/",
 ) -> Response:
-    person = people.sign_in(desk.store, login, password)
+    address = request.client.host if request.client else ""
+    try:
+        person, status, problem = people.sign_in(desk.store, login, password, address), 401, WRONG
+    except TooOften as wait:
+        person, status, problem = None, 429, str(wait)
     if person is None:
-        problem = "That name and password do not belong together."
-        return page(request, "people/sign_in.html", 401, next=_own(next), problem=problem, login=login)
+        return page(request, "people/sign_in.html", status, next=_own(next), problem=problem, login=login)
     request.session.clear()
     request.session["person"] = person.id
     return RedirectResponse(_own(next), status_code=303)

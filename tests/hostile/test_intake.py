@@ -1,0 +1,131 @@
+"""What is sent to us on purpose: it is told in a sentence, costs little, and never takes another's place."""
+
+from __future__ import annotations
+
+import csv
+import io
+import smtplib
+import socket
+import time
+from collections.abc import Iterator
+from email.message import EmailMessage
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from sqlmodel import select
+
+from tests.conftest import DEMO, free_port
+from tests.desk.flow import LANE
+from zestpail.api import create_api
+from zestpail.core.reading.unpacking import unpacked_files
+from zestpail.core.writing.spreadsheets import Column, put_in_csv
+from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.people import tokens
+from zestpail.desk.people.people import SignedIn
+from zestpail.intake.arrived import Arrived
+from zestpail.intake.mail import MOST_AT_ONCE, MOST_RECIPIENTS, receiver
+from zestpail.runtime.intakes import keeper
+from zestpail.store import Store
+from zestpail.store.tables import ArrivedFile
+
+
+def html_mail(html: str) -> bytes:
+    message = EmailMessage()
+    message["From"], message["Date"] = "a@there.example", "Mon, 02 Mar 2026 09:00:00 +0000"
+    message.set_content(html, subtype="html")
+    return message.as_bytes()
+
+
+@pytest.mark.parametrize("piece", ["<", "<script", "<!--", "<div>", "<a href='", "&#x"])
+def test_a_megabyte_of_html_costs_seconds(piece: str) -> None:
+    began = time.process_time()
+    package = unpacked_files(html_mail("<p>Bill 7</p>" + piece * (1_000_000 // len(piece))))
+    assert package and package.files[-1].data.decode().splitlines()[0] == "Bill 7"
+    assert time.process_time() - began < 20, "it took minutes, and held the interpreter"
+
+
+@settings(max_examples=60)
+@given(st.text(alphabet="<>/!-='\"&;# abpdivscripttdbr\0\n", max_size=300))
+def test_whatever_html_says_it_is_lines_of_text(html: str) -> None:
+    package = unpacked_files(html_mail(f"<p>first</p>{html}"))
+    assert package and "first" in package.files[-1].data.decode()
+
+
+@pytest.mark.parametrize("heading", ["=cmd|' /c calc'!A1", "@SUM(1)", "+1+1", "-x"])
+def test_no_heading_is_a_formula(heading: str) -> None:
+    columns = (Column("Supplier"), Column(heading))
+    first = put_in_csv(b"", columns, "D1", [("a", "b")])
+    both = put_in_csv(first, columns, "D2", [("c", "d")])
+    rows = list(csv.reader(io.StringIO(both.decode())))
+    assert rows == [["Document", "Supplier", f"'{heading}"], ["D1", "a", "b"], ["D2", "c", "d"]]
+
+
+def test_an_id_that_was_used_before_hides_nothing(store: Store, ines: SignedIn) -> None:
+    keep, said = keeper(store), list[str]()
+
+    def posted(text: str, way: str = "") -> None:
+        head = f"{way}From: a@there.example\r\nMessage-ID: <7@there>\r\nDate: Mon, 02 Mar 2026 09:00:00 +0000\r\n"
+        with smtplib.SMTP("127.0.0.1", port) as sender:
+            sender.sendmail("a@there.example", [f"{LANE}@here"], f"{head}\r\n{text}\r\n")
+
+    port = free_port()
+    post = receiver("127.0.0.1", port, lambda _: True, keep)
+    post.start()
+    try:
+        for text, way in (("one", ""), ("one", "Received: by another way\r\n"), ("two", "")):
+            posted(text, way)
+            said.append(text)
+    finally:
+        post.stop()
+    with store.transaction() as session:
+        blobs = [store.blobs.get(one.blob) for one in session.exec(select(ArrivedFile))]
+    assert [blob.split()[-1] for blob in blobs] == [b"one", b"two"], "the same once, another text under its id too"
+
+
+def test_keys_are_each_programs_own_and_stand_for_one_content(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    first, second = (tokens.make_token(store, name, ines.id) for name in ("post room", "flow"))
+    with TestClient(create_api(Desk(store, tmp_path))) as client:
+
+        def send(token: str, name: str) -> tuple[int, str]:
+            head = {"authorization": f"Bearer {token}", "idempotency-key": "N-1"}
+            answer = client.post(
+                f"/lanes/{LANE}/files", headers=head, files={"file": ("a.pdf", (DEMO / name).read_bytes())}
+            )
+            return answer.status_code, answer.text
+
+        assert [send(first, "bight-02.pdf")[0] for _ in range(2)] == [201, 201]
+        status, said = send(first, "bight-04.pdf")
+        assert (status, "Another file came under this key" in said) == (409, True)
+        assert send(second, "bight-04.pdf")[0] == 201
+    with store.transaction() as session:
+        assert len(list(session.exec(select(ArrivedFile)))) == 2
+
+
+@pytest.fixture
+def mail_port() -> Iterator[int]:
+    port = free_port()
+
+    def keep(_: Arrived) -> None:
+        pass
+
+    post = receiver("127.0.0.1", port, lambda _: True, keep)
+    post.start()
+    yield port
+    post.stop()
+
+
+def test_the_mail_port_takes_so_many_at_once_and_so_many_recipients(mail_port: int) -> None:
+    idle = [socket.create_connection(("127.0.0.1", mail_port), timeout=10) for _ in range(MOST_AT_ONCE)]
+    assert all(one.recv(3) == b"220" for one in idle)
+    with socket.create_connection(("127.0.0.1", mail_port), timeout=10) as one_more:
+        assert one_more.recv(100).startswith(b"421 Too many")
+    for one in idle:
+        one.close()
+    with smtplib.SMTP("127.0.0.1", mail_port) as sender:
+        sender.ehlo()
+        sender.mail("a@there.example")
+        codes = [sender.rcpt(f"lane-{at}@here")[0] for at in range(MOST_RECIPIENTS + 3)]
+    assert codes == [250] * MOST_RECIPIENTS + [452] * 3
