@@ -22,10 +22,11 @@ from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people import people
 from zestpail.desk.people.people import SignedIn
 from zestpail.runtime import cluster
-from zestpail.store import Store, open_store
+from zestpail.store import Store, blobs, open_store
 from zestpail.store.migrate import migrate
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+blobs.DURABLE = False
 settings.register_profile("untimed", deadline=None)  # speed is measured in benchmarks/, not here
 settings.load_profile("untimed")
 DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"

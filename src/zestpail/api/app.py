@@ -6,11 +6,15 @@ from datetime import datetime
 from typing import Annotated
 
 from fastapi import Depends, FastAPI, File, Header, Request, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
 from pydantic import BaseModel
+from starlette.datastructures import Headers
 from starlette.exceptions import HTTPException
+from starlette.types import ASGIApp, Receive, Scope, Send
 
+from zestpail.core.reading.opening import Limits
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
@@ -19,6 +23,7 @@ from zestpail.desk.intake.arrivals import arrive_once, may_arrive
 from zestpail.desk.people.tokens import Holder, holder_of
 
 CHANNEL = "HTTP API"
+NO_TOKEN = "A token is needed, as “Authorization: Bearer …”."  # noqa: S105 - a sentence
 _bearer = HTTPBearer(auto_error=False, description="A token made under API access.")
 
 
@@ -59,17 +64,35 @@ class Problem(BaseModel):
     problem: str
 
 
+class TokenFirst:
+    """Turns away whoever sends something without a token, before anything of it is read."""
+
+    def __init__(self, app: ASGIApp, desk: Desk) -> None:
+        self._app, self._desk = app, desk
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
+            way, _, secret = Headers(scope=scope).get("authorization", "").partition(" ")
+            holder = await run_in_threadpool(holder_of, self._desk.store, secret) if way.lower() == "bearer" else None
+            if holder is None:
+                head = {"www-authenticate": "Bearer", "connection": "close"}
+                await JSONResponse({"problem": NO_TOKEN}, 401, head)(scope, receive, send)
+                return
+        await self._app(scope, receive, send)
+
+
 def create_api(desk: Desk) -> FastAPI:
     """The API for this desk, to be mounted."""
 
     def known(request: Request, given: Annotated[HTTPAuthorizationCredentials | None, Depends(_bearer)]) -> None:
         holder = holder_of(desk.store, given.credentials) if given else None
         if holder is None:
-            raise HTTPException(401, "A token is needed, as “Authorization: Bearer …”.", {"www-authenticate": "Bearer"})
+            raise HTTPException(401, NO_TOKEN, {"www-authenticate": "Bearer"})
         request.state.holder = holder
 
     app = FastAPI(
         title="Zest Pail", version="1", docs_url=None, redoc_url=None, dependencies=[Depends(known)],
+        max_body_size=Limits().max_bytes + 1_000_000,
         responses={code: {"model": Problem} for code in (401, 404, 409, 422)},
     )  # fmt: skip
 
@@ -109,6 +132,7 @@ def create_api(desk: Desk) -> FastAPI:
             ],
         )  # fmt: skip
 
+    app.add_middleware(TokenFirst, desk=desk)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(HTTPException, _refused)

@@ -3,10 +3,16 @@
 from __future__ import annotations
 
 import hashlib
+import os
 import uuid
+from pathlib import PurePath
 from typing import Any
 
 import fsspec
+from fsspec.implementations.local import LocalFileSystem
+
+DURABLE = True
+"""Whether the disk is waited for; tests, whose files may be lost, do not."""
 
 
 class Blobs:
@@ -18,14 +24,21 @@ class Blobs:
         self._files, self._root = fsspec.core.url_to_fs(address, auto_mkdir=True)
 
     def put(self, data: bytes) -> str:
-        """Keep the data and return its hash. The same data is kept once; a crash leaves no half blob."""
+        """Keep the data and return its hash; it is on the disk then. The same data is kept once.
+
+        A crash leaves no half blob under its name; where one lies there all the same, it is written anew.
+        """
         name = hashlib.sha256(data).hexdigest()
         path = self._path(name)
-        if not self._files.exists(path):
+        if not self._whole(path, data):
             arriving = f"{path}.{uuid.uuid4().hex}.arriving"
+            fresh = not self._files.exists(str(PurePath(path).parent))
             try:
                 self._files.pipe_file(arriving, data)
+                self._written_out(arriving)
                 self._files.mv(arriving, path)
+                for folder in list(PurePath(path).parents)[: 3 if fresh else 1]:
+                    self._written_out(str(folder))
             except BaseException:  # such as a full disk: what is half there would fill it for good
                 if self._files.exists(arriving):
                     self._files.rm_file(arriving)
@@ -43,6 +56,23 @@ class Blobs:
         """Delete the data of that hash, if it is there. Who calls this knows that nothing refers to it any more."""
         if self.holds(name):
             self._files.rm_file(self._path(name))
+
+    def _whole(self, path: str, data: bytes) -> bool:
+        """Whether exactly that lies there: after a crash a file may be there and be empty."""
+        try:
+            return int(self._files.size(path) or 0) == len(data) and bytes(self._files.cat_file(path)) == data
+        except FileNotFoundError:
+            return False
+
+    def _written_out(self, path: str) -> None:
+        """Have the disk keep what was written to a file, or to a folder; elsewhere the store itself sees to that."""
+        if not DURABLE or not isinstance(self._files, LocalFileSystem):
+            return
+        opened = os.open(path, os.O_RDONLY)
+        try:
+            os.fsync(opened)
+        finally:
+            os.close(opened)
 
     def _path(self, name: str) -> str:
         return f"{self._root}/{name[:2]}/{name[2:4]}/{name}"

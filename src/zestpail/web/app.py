@@ -15,6 +15,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.sessions import SessionMiddleware
 
+from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
@@ -39,6 +40,8 @@ from zestpail.web.types import (
 
 STATIC = Path(__file__).parent / "static"
 A_SHIFT = 12 * 3600
+MOST_OF_A_BODY = Limits().max_bytes + 5_000_000
+"""Bytes of a request: one file of the largest that are taken, and what goes with it. Larger ones come in pieces."""
 
 
 def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: False) -> FastAPI:
@@ -57,7 +60,10 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
         yield
         stop.set()
 
-    app = FastAPI(title="Zest Pail", lifespan=running, docs_url=None, redoc_url=None, openapi_url=None)
+    app = FastAPI(
+        title="Zest Pail", lifespan=running, docs_url=None, redoc_url=None, openapi_url=None,
+        max_body_size=MOST_OF_A_BODY,
+    )  # fmt: skip
     app.state.desk = desk
     app.add_middleware(Guard)
     app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import PlainTextResponse
+from starlette.responses import PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 HEADERS = {
@@ -19,6 +19,10 @@ HEADERS = {
     "permissions-policy": "camera=(), microphone=(), geolocation=()",
 }
 _SAFE = {"GET", "HEAD", "OPTIONS"}
+OTHER_DOORS = ("/api/", "/calls/")
+"""Where programs show themselves in other ways."""
+MOST_OF_A_SIGN_IN = 20_000
+"""Bytes."""
 
 
 class Guard:
@@ -39,6 +43,10 @@ class Guard:
             refusal = PlainTextResponse("This was asked for by another site, so it was not done.", status_code=403)
             await refusal(scope, receive, send)
             return
+        early = None if scope["method"] in _SAFE else _before_reading(scope)
+        if early:
+            await early(scope, receive, send)
+            return
 
         async def guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
@@ -50,6 +58,20 @@ class Guard:
             await send(message)
 
         await self._app(scope, receive, guarded)
+
+
+def _before_reading(scope: Scope) -> Response | None:
+    """What is answered before anything of a body is read: to somebody who has not signed in, or sends too much."""
+    path, head = scope["path"], Headers(scope=scope)
+    if path.startswith(OTHER_DOORS):
+        return None
+    announced = head.get("content-length", "")
+    if path == "/sign-in":
+        small = announced.isdecimal() and int(announced) <= MOST_OF_A_SIGN_IN
+        return None if small else PlainTextResponse("This is no name and password.", status_code=413)
+    if not scope.get("session", {}).get("person"):
+        return Response(status_code=303, headers={"location": "/sign-in?next=/", "connection": "close"})
+    return None
 
 
 def _from_elsewhere(headers: Headers) -> bool:
