@@ -7,6 +7,7 @@ from typing import Annotated
 
 from fastapi import Depends, FastAPI, File, Header, Request, UploadFile
 from fastapi.concurrency import run_in_threadpool
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, Response
 from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
 from pydantic import BaseModel
@@ -18,7 +19,7 @@ from zestpail.core.reading.opening import Limits
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.messages import Missing, NotDone, Unkeepable
 from zestpail.desk.intake.arrivals import arrive_once, may_arrive
 from zestpail.desk.people.tokens import Holder, holder_of
 
@@ -136,6 +137,8 @@ def create_api(desk: Desk) -> FastAPI:
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(HTTPException, _refused)
+    app.add_exception_handler(Unkeepable, _unkeepable)
+    app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(Exception, _broken)
     return app
 
@@ -146,6 +149,17 @@ async def _missing(_: Request, problem: Exception) -> Response:
 
 async def _not_done(_: Request, problem: Exception) -> Response:
     return JSONResponse({"problem": str(problem)}, 409)
+
+
+async def _unkeepable(request: Request, _: Exception) -> Response:
+    if request.method in ("GET", "HEAD"):
+        return JSONResponse({"problem": "There is no such thing."}, 404)
+    return JSONResponse({"problem": "What was sent has characters or numbers that cannot be kept."}, 422)
+
+
+async def _not_understood(_: Request, problem: Exception) -> Response:
+    first = problem.errors()[0] if isinstance(problem, RequestValidationError) else {"loc": ("it",), "msg": ""}
+    return JSONResponse({"problem": f"{first['loc'][-1]}: {first['msg']}."}, 422)
 
 
 async def _refused(_: Request, problem: Exception) -> Response:

@@ -9,11 +9,16 @@ from dataclasses import dataclass
 
 import orjson
 from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import DataError
 from sqlmodel import Session
 
 from zestpail.store.blobs import Blobs
 
 _joined: ContextVar[tuple[Engine, Session] | None] = ContextVar("_joined", default=None)
+
+
+class Unkeepable(Exception):
+    """A value that no table takes or knows: a text with NUL in it, a number beyond all numbers."""
 
 
 @dataclass(frozen=True)
@@ -26,14 +31,20 @@ class Store:
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        """A session whose work is kept if the block ends well, and undone as a whole if it raises."""
+        """A session whose work is kept if the block ends well, and undone as a whole if it raises.
+
+        Raises Unkeepable.
+        """
         joined = _joined.get()
         if joined and joined[0] is self.engine:
             yield joined[1]
             joined[1].flush()
             return
-        with Session(self.engine, expire_on_commit=False) as session, session.begin():
-            yield session
+        try:
+            with Session(self.engine, expire_on_commit=False) as session, session.begin():
+                yield session
+        except DataError as problem:
+            raise Unkeepable from problem
 
     @contextmanager
     def together(self) -> Iterator[None]:

@@ -18,7 +18,7 @@ from starlette.middleware.sessions import SessionMiddleware
 from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.messages import Missing, NotDone, Unkeepable
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
@@ -26,7 +26,7 @@ from zestpail.web.people import people, sign_in, tokens
 from zestpail.web.review import review, table_rows
 from zestpail.web.review import sorting as review_sorting
 from zestpail.web.shell import live, page_images
-from zestpail.web.shell.security import Guard
+from zestpail.web.shell.security import HEADERS, Guard
 from zestpail.web.shell.templating import problem_page
 from zestpail.web.today import chunked_upload, scanning, today
 from zestpail.web.types import (
@@ -87,6 +87,7 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     for place in (sign_in, today, *setting_up, *working, search, live):
         app.include_router(place.router)
     app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(Unkeepable, _unkeepable)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(HTTPException, _refused)
@@ -96,6 +97,15 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
 
 async def _missing(request: Request, problem: Exception) -> Response:
     return problem_page(request, str(problem), 404)
+
+
+async def _unkeepable(request: Request, _: Exception) -> Response:
+    """A page that there cannot be, or an entry that cannot be kept."""
+    if request.method in ("GET", "HEAD"):
+        return problem_page(request, "There is no such page.", 404)
+    return problem_page(
+        request, "What was entered has characters or numbers that cannot be kept. Nothing was changed.", 422
+    )
 
 
 async def _not_understood(request: Request, problem: Exception) -> Response:
@@ -121,6 +131,8 @@ async def _refused(request: Request, problem: Exception) -> Response:
 
 
 async def _broken(request: Request, _: Exception) -> Response:
-    return problem_page(
+    answer = problem_page(
         request, "Something broke on our side. Nothing was lost; try it again, and tell us if it stays.", 500
     )
+    answer.headers.update(HEADERS)  # this answer is made outside of what puts them on all others
+    return answer

@@ -1,5 +1,9 @@
 """Telling a person why something was not done."""
 
+from zestpail.store import Unkeepable
+
+__all__ = ["Missing", "NotDone", "Outdated", "Unkeepable"]
+
 
 class NotDone(Exception):
     """What was asked could not be done; ``str()`` is a plain sentence for the person who asked."""
