@@ -262,7 +262,7 @@ def _serve(settings: Settings, prepare: Callable[[Store], list[str]], props: Pro
     with _sentences(), supervisor.alone(settings):
         processes.load()
         typer.echo(f"Starting the database in {settings.data} …")
-        with supervisor.database(supervisor.with_mail_port(settings)) as served:
+        with supervisor.database(supervisor.with_mail_port(settings), own=True) as served:
             ready, beside = standins.with_standins(served, props) if props else (served, [])
             people = prepare(open_desk(ready).store)
             typer.echo(f"Starting the web pages and {settings.workers} workers …")

@@ -22,8 +22,8 @@ ORIGIN = "http://127.0.0.1"
 ODD = ("99999999999999999999", "-1", "9" * 19, "%00", "a%00b", "%2e%2e", "NaN", "1e999", "'", "%ff")
 PAGES = (
     "/batches/{}", "/batches/{}/ribbon", "/batches/{}/sheet", "/batches/{}/receipts", "/batches/{}/withdraw",
-    "/review/{}", "/pages/{}", "/pages/{}/thumbnail", "/lanes/{}", "/lanes/{}/destinations", "/lanes/{}/sorting", "/types/{}",
-    "/find?words={}", "/batches?state={}&lane={}", "/deliveries?lane={}&destination={}", "/review?lane={}",
+    "/review/{}", "/pages/{}", "/pages/{}/thumbnail", "/lanes/{}", "/lanes/{}/destinations", "/lanes/{}/sorting",
+    "/types/{}", "/find?words={}", "/batches?state={}&lane={}", "/deliveries?lane={}&destination={}", "/review?lane={}",
 )  # fmt: skip
 
 

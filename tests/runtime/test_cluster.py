@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 import shutil
 import signal
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import httpx
 import psycopg
 import pytest
 
-from zestpail.runtime import cluster, supervisor
+from zestpail.runtime import cluster, processes, supervisor
 from zestpail.runtime.cluster import CannotServe
 from zestpail.settings import Settings
 
@@ -96,20 +99,55 @@ def wait_until(holds: Callable[[], bool]) -> None:
         time.sleep(0.05)
 
 
-def test_serving_from_start_to_ctrl_c(data: Path) -> None:
-    environment = {**os.environ, "ZESTPAIL_WORKERS": "1"}
-    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
+def served(command: list[str], environment: dict[str, str]) -> tuple[subprocess.Popen[str], list[str]]:
+    """The server when it can be used, and what it said."""
     process = subprocess.Popen(
         command, stdout=subprocess.PIPE, text=True, env=environment, cwd=Path(__file__).parents[2]
     )
+    assert process.stdout
+    message = []
+    for line in process.stdout:
+        message.append(line)
+        if line.startswith("Ctrl-C"):
+            break
+    threading.Thread(target=process.stdout.read, daemon=True).start()
+    return process, message
+
+
+def signs_in(address: str) -> bool:
+    """Whether the pages and the database behind them answer."""
     try:
-        assert process.stdout
-        message = []
-        for line in process.stdout:
-            message.append(line)
-            if line.startswith("Ctrl-C"):
-                break
+        details = {"login": "ines", "password": "quillon"}
+        return httpx.post(f"{address}/sign-in", data=details, headers={"origin": address}).status_code == 303
+    except httpx.HTTPError:
+        return False
+
+
+def until(what: Callable[[], bool], seconds: float = 120) -> None:
+    deadline = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < deadline, "waited in vain"
+        time.sleep(0.1)
+
+
+def postmaster(data: Path) -> int:
+    return int((data / "postgres" / "postmaster.pid").read_text().split()[0])
+
+
+def test_serving_from_start_to_ctrl_c_whatever_is_killed_between(data: Path) -> None:
+    environment = {**os.environ, "ZESTPAIL_WORKERS": "1"}
+    command = [sys.executable, "-u", "-m", "zestpail", "demo", "--data", str(data), "--port", "0"]
+    process, message = served(command, environment)
+    try:
         assert any("sign in as ines" in line for line in message)
+        address = (data / "address").read_text()
+        assert signs_in(address)
+        os.kill(postmaster(data), signal.SIGKILL)
+        until(lambda: signs_in(address))
+        process.kill()  # and what it left running is joined by the next one, and ends with it
+        process.wait()
+        until(lambda: not signs_in(address))
+        process, _ = served(command, environment)
         port = int((data / "address").read_text().rsplit(":", 1)[1])
         second = subprocess.run(command, capture_output=True, text=True, env=environment, check=False, timeout=300)
         assert (second.returncode, f"already, at http://127.0.0.1:{port}" in second.stderr) == (1, True)
@@ -118,3 +156,28 @@ def test_serving_from_start_to_ctrl_c(data: Path) -> None:
     finally:
         process.kill()
     assert not (data / "postgres" / "postmaster.pid").exists()
+
+
+def test_a_process_that_dies_again_and_again_is_waited_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    clock, started = [0.0], list[float]()
+
+    def start(child: processes.Child, _: dict[str, str]) -> None:
+        started.append(clock[0])
+        child.started, child.process = clock[0], Dead()  # type: ignore[assignment]
+
+    monkeypatch.setattr(supervisor.time, "monotonic", lambda: clock[0])
+    monkeypatch.setattr(supervisor.processes, "start", start)
+    child = processes.Child("worker", "nothing")
+    start(child, {})
+    for tick in range(4 * 600):
+        clock[0] = tick / 4
+        supervisor._replace_dead([child], {})
+    pauses = [round(later - before) for before, later in itertools.pairwise(started)]
+    assert pauses[:9] == [0, 0, 0, 2, 4, 8, 16, 32, 60] and set(pauses[9:]) <= {60, 61}, "it is never given up"
+
+
+class Dead:
+    exitcode = -9
+
+    def is_alive(self) -> bool:
+        return False

@@ -52,20 +52,41 @@ def start(data: Path, fast: bool = False) -> Cluster:
         port, password = _port_of(folder), _password_of(data)
         if port is not None and _is_ready(port, password):
             return Cluster(folder, _url(port, password), ours=False)
-        port = _start_server(folder, fast)
+        port = _start_server(folder, fast, port)
         url = _url(port, password)
         _create_database(url)
         return Cluster(folder, url, ours=True)
 
 
-def _start_server(folder: Path, fast: bool) -> int:
-    """Start the server on a free port. One that was killed leaves processes behind that go within seconds: wait."""
+def revive(data: Path) -> bool:
+    """Start the cluster again, where it was, if its server is gone; returns whether it was. Raises CannotServe."""
+    if _lives(data / "postgres" / "postmaster.pid"):
+        return False
+    start(data)
+    return True
+
+
+def _lives(pid_file: Path) -> bool:
+    """Whether the server that wrote the file is a process that runs."""
+    try:
+        message = Path(f"/proc/{int(pid_file.read_text().split()[0])}/stat").read_text()
+    except (FileNotFoundError, IndexError, ValueError, ProcessLookupError):
+        return False
+    name, _, rest = message.partition("(")[2].rpartition(")")
+    return rest.split()[0] != "Z" and name.startswith("postgres")
+
+
+def _start_server(folder: Path, fast: bool, before: int | None) -> int:
+    """Start the server on the port that it had before, or a free one.
+
+    One that was killed leaves processes behind that go within seconds: it is waited for them.
+    """
     durable = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off" if fast else ""
     log = str(folder / "server.log")
     deadline = time.monotonic() + _GONE_WITHIN
     while True:
         _retire_dead(folder / "postmaster.pid")
-        port = _free_port()
+        port = before if before and _is_free(before) else _free_port()
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' {durable}"
         done = _run(["pg_ctl", "-D", str(folder), "-l", log, "-o", options, "-w", "-t", _WAIT, "start"])
         if done.returncode == 0:
@@ -78,13 +99,7 @@ def _start_server(folder: Path, fast: bool) -> int:
 
 def _retire_dead(pid_file: Path) -> None:
     """Remove the pid file of a server that is dead, though its number may look alive: unburied, or another's now."""
-    try:
-        number = int(pid_file.read_text().split()[0])
-        message = Path(f"/proc/{number}/stat").read_text()
-    except (FileNotFoundError, IndexError, ValueError, ProcessLookupError):
-        return
-    name, _, rest = message.partition("(")[2].rpartition(")")
-    if rest.split()[0] == "Z" or not name.startswith("postgres"):
+    if not _lives(pid_file):
         pid_file.unlink(missing_ok=True)
 
 
@@ -213,6 +228,16 @@ def keep(path: Path, text: str) -> None:
     """Write a file that only its owner may read."""
     path.touch(mode=0o600)
     path.write_text(text)
+
+
+def _is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
 
 
 def _free_port() -> int:

@@ -32,6 +32,8 @@ class Child:
     arguments: list[str] = field(default_factory=list)
     process: ForkServerProcess | None = None
     deaths: int = 0
+    again_at: float | None = None
+    """When it is started again, by the steady clock; None while that is not decided."""
     started: float = field(default_factory=time.monotonic)
 
     @property

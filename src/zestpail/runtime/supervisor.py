@@ -20,13 +20,15 @@ from zestpail.store.migrate import migrate
 STOP_WITHIN = 15.0
 ANSWERS_WITHIN = 300.0
 """Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
-"""Of the demo's ledger, which knows nobody else."""
-DIES_TOO_OFTEN = 5
+DIES_OFTEN, LONGEST_PAUSE = 3, 60
+"""Quick deaths of a process after which others are not started at once, and the longest pause between them (s)."""
 
 
 @contextmanager
-def database(settings: Settings) -> Iterator[Settings]:
+def database(settings: Settings, *, own: bool = False) -> Iterator[Settings]:
     """The settings with a database that runs and is up to date; stopped afterwards if it was started here.
+
+    With ``own`` it is also stopped where it ran already, left behind by a server that was killed.
 
     Raises CannotServe with the reason.
     """
@@ -39,7 +41,7 @@ def database(settings: Settings) -> Iterator[Settings]:
         migrate(running.url)
         yield settings.model_copy(update={"database_url": running.url, "secret": settings.secret or _secret(settings)})
     finally:
-        if running.ours:
+        if running.ours or own:
             cluster.stop(running)
 
 
@@ -92,21 +94,39 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
             ready(address)
         while not stop:
             time.sleep(0.25)
+            _see_to_database(settings)
             _replace_dead(children, environment)
     finally:
         processes.stop(children, STOP_WITHIN)
 
 
+def _see_to_database(settings: Settings) -> None:
+    """Start the private database again if it is gone; if that fails, it is tried again."""
+    if not settings.database_url.startswith("postgresql://zestpail:") or not (settings.data / "postgres").exists():
+        return
+    try:
+        if cluster.revive(settings.data):
+            print("The database was gone; it runs again.", flush=True)
+    except CannotServe as problem:
+        print(f"The database is gone: {problem}", flush=True)
+        time.sleep(LONGEST_PAUSE / 10)
+
+
 def _replace_dead(children: list[Child], environment: dict[str, str]) -> None:
+    """Start others for those that ended: at once, or after a growing pause where one dies again and again."""
     for child in children:
         if child.process is None or child.running:
             continue
-        quick = time.monotonic() - child.started < 10
-        child.deaths = child.deaths + 1 if quick else 1
-        if child.deaths > DIES_TOO_OFTEN:
-            raise CannotServe(f"The {child.name} process dies again and again; its last words are above.")
-        print(f"The {child.name} process ended ({child.process.exitcode}); starting another.", flush=True)
-        processes.start(child, environment)
+        if child.again_at is None:
+            quick = time.monotonic() - child.started < 10
+            child.deaths = child.deaths + 1 if quick else 1
+            pause = min(1 << max(child.deaths - DIES_OFTEN, 0), LONGEST_PAUSE) if child.deaths > DIES_OFTEN else 0
+            child.again_at = time.monotonic() + pause
+            when = f"another follows in {pause} s" if pause else "starting another"
+            print(f"The {child.name} process ended ({child.process.exitcode}); {when}.", flush=True)
+        if time.monotonic() >= child.again_at:
+            child.again_at = None
+            processes.start(child, environment)
 
 
 def _told_to_stop() -> list[int]:
