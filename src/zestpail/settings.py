@@ -51,6 +51,10 @@ class Settings(BaseSettings):
     """A folder or an fsspec address; by default a folder in ``data``."""
     secret: str = ""
     """What session cookies are signed with; kept in ``data`` by default."""
+    step_seconds: float = Field(default=120.0, gt=0)
+    """How long reading one page may take; steps with more to do have some times as long."""
+    step_memory: int = Field(default=3_000_000_000, gt=100_000_000)
+    """Bytes of memory that a step may ask for beyond what its worker has by itself."""
     stalled_after: float = 30.0
     """Seconds without a sign of life after which a worker's job is given to another."""
 

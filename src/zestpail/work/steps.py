@@ -23,6 +23,7 @@ from zestpail.desk.types import samples
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
+from zestpail.work.budget import within
 
 log = structlog.get_logger()
 steps = procrastinate.Blueprint()
@@ -46,6 +47,7 @@ def too_often(context: JobContext) -> bool:
 
 
 @steps.task(name="open_file", queue=QUEUE, retry=_again, pass_context=True)
+@within(1)
 def open_file(context: JobContext, file_id: int) -> None:
     """Count the pages of an arrived file."""
     if too_often(context):
@@ -55,6 +57,7 @@ def open_file(context: JobContext, file_id: int) -> None:
 
 
 @steps.task(name="scan_sheets", queue=QUEUE, retry=_again, pass_context=True)
+@within(10)
 def scan_sheets(context: JobContext, scan_id: int) -> None:
     """Take sheet after sheet from the scanner."""
     settings, store = here()
@@ -65,6 +68,7 @@ def scan_sheets(context: JobContext, scan_id: int) -> None:
 
 
 @steps.task(name="read_page", queue=QUEUE, retry=_again, pass_context=True)
+@within(1)
 def read_page(context: JobContext, page_id: int) -> None:
     """Read one page, or go on without it."""
     if too_often(context):
@@ -74,6 +78,7 @@ def read_page(context: JobContext, page_id: int) -> None:
 
 
 @steps.task(name="split", queue=QUEUE, retry=_again, pass_context=True)
+@within(10)
 def split_file(context: JobContext, file_id: int) -> None:
     """Cut a pile into documents."""
     if too_often(context):
@@ -83,6 +88,7 @@ def split_file(context: JobContext, file_id: int) -> None:
 
 
 @steps.task(name="sort", queue=QUEUE, retry=_again, pass_context=True)
+@within(3)
 def sort_document(context: JobContext, document_id: int) -> None:
     """Tell what a document is whose pages were changed by hand."""
     if too_often(context):
@@ -92,6 +98,7 @@ def sort_document(context: JobContext, document_id: int) -> None:
 
 
 @steps.task(name="try_lane", queue=QUEUE, retry=_again, pass_context=True)
+@within(30)
 def try_lane(context: JobContext, trial_id: int) -> None:
     """See what a lane's letter would do with a file."""
     if too_often(context):
@@ -101,6 +108,7 @@ def try_lane(context: JobContext, trial_id: int) -> None:
 
 
 @steps.task(name="extract", queue=QUEUE, retry=_again, pass_context=True)
+@within(5)
 def extract_values(context: JobContext, document_id: int) -> None:
     """Find and check a document's values, or leave them all to a person."""
     if too_often(context):
@@ -110,6 +118,7 @@ def extract_values(context: JobContext, document_id: int) -> None:
 
 
 @steps.task(name="open_sample", queue=QUEUE, retry=_again, pass_context=True)
+@within(1)
 def open_sample(context: JobContext, sample_id: int) -> None:
     """Count the pages of a sample."""
     if too_often(context):
@@ -119,6 +128,7 @@ def open_sample(context: JobContext, sample_id: int) -> None:
 
 
 @steps.task(name="read_sample_page", queue=QUEUE, retry=_again, pass_context=True)
+@within(1)
 def read_sample_page(context: JobContext, page_id: int) -> None:
     """Read one page of a sample, or go on without it."""
     if too_often(context):
@@ -129,6 +139,7 @@ def read_sample_page(context: JobContext, page_id: int) -> None:
 
 
 @steps.task(name="read_sorting_sample", queue=QUEUE, retry=_again, pass_context=True)
+@within(10)
 def read_sorting_sample(context: JobContext, sample_id: int) -> None:
     """Read a sample that a lane's types are told apart by."""
     if too_often(context):
@@ -138,6 +149,7 @@ def read_sorting_sample(context: JobContext, sample_id: int) -> None:
 
 
 @steps.task(name="deliver", queue=QUEUE, retry=_again, pass_context=True)
+@within(10)
 def deliver(context: JobContext, document_id: int) -> None:
     """Hand a settled document over, or say that it is stuck."""
     settings, store = here()
@@ -150,6 +162,7 @@ def deliver(context: JobContext, document_id: int) -> None:
 
 
 @steps.task(name="fetch_called", queue=QUEUE, retry=_again, pass_context=True)
+@within(5)
 def fetch_called(context: JobContext, call_id: int) -> None:
     """Fetch what another system called for."""
     settings, store = here()
@@ -160,6 +173,7 @@ def fetch_called(context: JobContext, call_id: int) -> None:
 
 
 @steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)
+@within(5)
 def take_out(context: JobContext, document_id: int) -> None:
     """Remove at destinations what was written of a document that was taken back; its delivery tries it again."""
     settings, store = here()

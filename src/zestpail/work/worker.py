@@ -15,6 +15,7 @@ from zestpail.core.reading.page import PageReading
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.settings import Settings
 from zestpail.store.jobs import QUEUE
+from zestpail.work.budget import limit_memory
 from zestpail.work.steps import steps
 
 NICE = 10
@@ -42,6 +43,7 @@ def run(settings: Settings) -> None:
     os.nice(NICE)
     cv2.setNumThreads(1)
     _warm()
+    limit_memory(settings.step_memory)
     with app(settings).open() as queue:
         queue.run_worker(
             queues=[QUEUE],

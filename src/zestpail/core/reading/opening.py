@@ -131,6 +131,11 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
             raise Unreadable(
                 f"This page of the PDF is {max(width, height) / 72:.0f} inches long; that is too large to read."
             )
+        if width * height * (dpi / 72) ** 2 > limits.max_pixels:
+            raise Unreadable(
+                f"This page of the PDF has {width * height * (dpi / 72) ** 2 / 1e6:.0f} million pixels; at most "
+                f"{limits.max_pixels // 1_000_000} million are read."
+            )
         layer, form = words_of(page), tuple[FormEntry, ...]()
         if has_annotations(page):
             shown = to_shown(page)

@@ -1,0 +1,102 @@
+"""Files that would cost minutes and gigabytes: they cost their budget, are told in a sentence, and others go on."""
+
+from __future__ import annotations
+
+import io
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pikepdf
+import pytest
+from pikepdf import Array, Dictionary, Name
+
+from tests.conftest import DEMO
+from tests.desk.flow import LANE
+from zestpail.core.problems import Unreadable
+from zestpail.core.reading.opening import open_page
+from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.intake.arrivals import arrive
+from zestpail.desk.people.people import SignedIn
+from zestpail.store import Store
+
+ROOT = Path(__file__).parents[2]
+WITHIN = 240
+
+
+def nested_forms(deep: int = 9, wide: int = 12) -> bytes:
+    """A page that draws a form that draws a form …, each so many times: a few kilobytes, billions of lines."""
+    pdf = pikepdf.new()
+    inner = pdf.make_stream(b"0 0 m 500 700 l S")
+    inner.Type, inner.Subtype, inner.BBox = Name.XObject, Name.Form, Array([0, 0, 595, 842])
+    for _ in range(deep):
+        outer = pdf.make_stream(b"/X Do " * wide)
+        outer.Type, outer.Subtype, outer.BBox = Name.XObject, Name.Form, Array([0, 0, 595, 842])
+        outer.Resources = Dictionary(XObject=Dictionary(X=inner))
+        inner = outer
+    content = pdf.make_stream(b"/X Do")
+    page = Dictionary(Type=Name.Page, MediaBox=Array([0, 0, 595, 842]), Contents=content,
+                      Resources=Dictionary(XObject=Dictionary(X=inner)))  # fmt: skip
+    pdf.pages.append(pikepdf.Page(pdf.make_indirect(page)))
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
+
+
+def test_a_step_that_does_not_end_is_ended_and_others_go_on(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    data = nested_forms()
+    assert len(data) < 10_000
+    hostile = arrive(store, LANE, "nested.pdf", data, ines.id, None)
+    invoice = arrive(store, LANE, "brevanne-01.pdf", (DEMO / "brevanne-01.pdf").read_bytes(), ines.id, None)
+    environment = {
+        **os.environ, "ZESTPAIL_DATABASE_URL": store.url, "ZESTPAIL_DATA": str(tmp_path), "ZESTPAIL_STEP_SECONDS": "4",
+        "ZESTPAIL_BLOBS": str(tmp_path / "blobs"), "ZESTPAIL_STALLED_AFTER": "2",
+    }  # fmt: skip
+    command = [sys.executable, "-m", "zestpail", "work", "--child"]
+
+    def started() -> subprocess.Popen[bytes]:
+        return subprocess.Popen(command, env=environment, cwd=ROOT, stderr=subprocess.DEVNULL)
+
+    def told() -> bool:
+        (document,) = batch_view(store, hostile).documents or [None]
+        return document is not None and document.state in ("unreadable", "review")
+
+    workers, deadline, ended = [started() for _ in range(2)], time.monotonic() + WITHIN, 0
+    try:
+        while not told():
+            assert time.monotonic() < deadline, "it was never told"
+            time.sleep(0.2)
+            for at, worker in enumerate(workers):
+                if worker.poll() is not None:
+                    ended, workers[at] = ended + 1, started()
+    finally:
+        for worker in workers:
+            worker.terminate()
+            worker.wait(30)
+    assert 1 <= ended <= 3
+    (document,) = batch_view(store, hostile).documents
+    assert document.pages[0].problem == "Reading it broke off several times."
+    assert batch_view(store, invoice).documents[0].state == "delivered", "ordinary ones were read beside it"
+
+
+def test_a_page_of_a_pdf_has_so_many_pixels_at_most() -> None:
+    pdf, out = pikepdf.new(), io.BytesIO()
+    pdf.add_blank_page(page_size=(7_000, 7_000))
+    pdf.save(out)
+    with pytest.raises(Unreadable, match=r"has 378 million pixels; at most 150 million are read"):
+        open_page(out.getvalue(), 0)
+
+
+def test_a_step_gets_so_much_memory() -> None:
+    program = (
+        "import numpy as np\n"
+        "from zestpail.work.budget import limit_memory\n"
+        "limit_memory(300_000_000)\n"
+        "np.ones(20_000_000, np.uint8)\n"
+        "try:\n    np.ones(2_000_000_000, np.uint8)\nexcept MemoryError:\n    print('no more')\n"
+    )
+    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True, timeout=60,
+                          env={**os.environ, "PYTHONPATH": str(ROOT / "src")})  # fmt: skip
+    assert done.stdout == "no more\n"
