@@ -224,7 +224,7 @@ def web() -> None:
     settings = Settings()
     server: uvicorn.Server
     desk = open_desk(settings)
-    application = create_app(desk, settings.secret, stopping=lambda: server.should_exit)
+    application = create_app(desk, settings.secret, stopping=lambda: server.should_exit, https=settings.https)
     application.mount("/api/v1", create_api(desk))
     application.mount("/calls", create_calls(desk))
     server = uvicorn.Server(

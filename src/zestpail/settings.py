@@ -24,6 +24,8 @@ class Settings(BaseSettings):
     host: str = "127.0.0.1"
     port: int = Field(default=8600, ge=0, le=65535)
     """0 takes any free port."""
+    https: bool = False
+    """Whether the pages are reached over TLS alone: cookies are then sent over nothing else."""
     smtp_port: int = Field(default=8625, ge=0, le=65535)
     """Where e-mail is received, on the same host as the web pages; 0 receives none."""
     scanner: str = ""

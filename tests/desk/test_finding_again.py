@@ -95,9 +95,9 @@ def test_people_are_added_renamed_and_disabled(store: Store, ines: SignedIn, tom
     people.set_password(store, lu.id, "quay-and-crane", ines.id)
     assert people.sign_in(store, "lu", "harbour-board") is None
     people.disable(store, lu.id, ines.id)
-    assert (people.sign_in(store, "lu", "quay-and-crane"), people.person(store, lu.id)) == (None, None)
+    assert (people.sign_in(store, "lu", "quay-and-crane"), people.person(store, lu.id, lu.session)) == (None, None)
     people.disable(store, lu.id, ines.id, back=True)
-    assert people.sign_in(store, "lu", "quay-and-crane") == SignedIn(lu.id, "Lucy Marsh")
+    assert people.sign_in(store, "lu", "quay-and-crane") == SignedIn(lu.id, "Lucy Marsh", lu.session + 3)
     with pytest.raises(NotDone, match="cannot disable yourself"):
         people.disable(store, ines.id, ines.id)
     with pytest.raises(Missing):

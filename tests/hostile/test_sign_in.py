@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
 
+import httpx
 import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import select
 
+from tests.delivery.servers import served
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.people import guessing, people
 from zestpail.desk.people.guessing import FREE, TooOften
 from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.intake_tables import WrongPasswords
+from zestpail.store.tables import Event
 from zestpail.web.app import create_app
 
 ORIGIN = "http://127.0.0.1"
@@ -102,3 +106,40 @@ def test_many_at_once_are_looked_at_two_by_two(store: Store, ines: SignedIn, mon
         thread.join()
     assert most <= guessing.AT_ONCE
     assert len(tried) <= FREE + guessing.AT_ONCE and len(tried) + len(waited) == 40
+
+
+def test_signing_out_or_another_password_ends_every_session(
+    pages: TestClient, store: Store, ines: SignedIn, tmp_path: Path
+) -> None:
+    app = create_app(Desk(store, tmp_path), "a secret for tests", stopping=lambda: True)
+    with TestClient(app, base_url=ORIGIN, follow_redirects=False) as elsewhere:
+        details = {"login": "ines", "password": "quillon"}
+        for one in (pages, elsewhere):
+            one.post("/sign-in", data=details, headers={"origin": ORIGIN})
+        assert [one.get("/").status_code for one in (pages, elsewhere)] == [200, 200]
+        stolen = dict(elsewhere.cookies)
+        pages.post("/sign-out", headers={"origin": ORIGIN})
+        assert [one.get("/").status_code for one in (pages, elsewhere)] == [303, 303]
+        elsewhere.cookies.update(stolen)
+        assert elsewhere.get("/").status_code == 303, "a cookie that somebody kept opens nothing"
+        elsewhere.cookies.clear()
+        elsewhere.post("/sign-in", data=details, headers={"origin": ORIGIN})
+        assert elsewhere.get("/").status_code == 200
+        people.set_password(store, ines.id, "quay-and-crane", ines.id)
+        assert elsewhere.get("/").status_code == 303
+    with store.transaction() as session:
+        acts = [event.what for event in session.exec(select(Event)) if event.what.startswith("sign")]
+    assert acts == ["signed_in", "signed_in", "signed_out", "signed_in"]
+
+
+def test_what_a_page_hears_of_ends_with_its_session(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    app = create_app(Desk(store, tmp_path), "a secret for tests")
+    with served(app) as address, httpx.Client(base_url=address, headers={"origin": address}, timeout=30) as client:
+        client.post("/sign-in", data={"login": "ines", "password": "quillon"})
+        with client.stream("GET", "/live") as heard:
+            lines = heard.iter_lines()
+            assert next(lines) == "retry: 2000"
+            people.sign_out(store, ines.id)
+            began = time.monotonic()
+            while next(lines, None) is not None:
+                assert time.monotonic() - began < 60

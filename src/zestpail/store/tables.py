@@ -44,6 +44,8 @@ class Person(SQLModel, table=True):
     password_hash: str
     disabled_at: datetime | None = moment()
     """Since when the person cannot sign in any more; what the person did stays in the trail."""
+    session: int = 1
+    """Number of the sessions that are open; those of another number have ended."""
 
 
 class TypeRevision(SQLModel, table=True):

@@ -44,7 +44,9 @@ MOST_OF_A_BODY = Limits().max_bytes + 5_000_000
 """Bytes of a request: one file of the largest that are taken, and what goes with it. Larger ones come in pieces."""
 
 
-def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: False) -> FastAPI:
+def create_app(
+    desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: False, *, https: bool = False
+) -> FastAPI:
     """The application for this desk; ``secret`` signs the session cookies.
 
     Open event streams end when ``stopping`` says so: a server waits for its connections before it stops.
@@ -66,7 +68,9 @@ def create_app(desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: F
     )  # fmt: skip
     app.state.desk = desk
     app.add_middleware(Guard)
-    app.add_middleware(SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail")
+    app.add_middleware(
+        SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail", https_only=https
+    )
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     setting_up = (
         people,

@@ -25,6 +25,8 @@ class SignedIn:
 
     id: int
     name: str
+    session: int = 1
+    """Number of the session; it ends when the person signs out anywhere, or gets another password."""
 
 
 @dataclass(frozen=True)
@@ -73,7 +75,7 @@ def set_password(store: Store, person_id: int, password: str, by: int) -> None:
     hashed = _hashed(password)
     with store.transaction() as session:
         found = _of_id(session, person_id)
-        found.password_hash = hashed
+        found.password_hash, found.session = hashed, found.session + 1
         note(session, "person_password_set", person_id=by, after={"message": found.name})
 
 
@@ -83,7 +85,7 @@ def disable(store: Store, person_id: int, by: int, back: bool = False) -> None:
         raise NotDone("You cannot disable yourself; ask somebody else to.")
     with store.transaction() as session:
         found = _of_id(session, person_id)
-        found.disabled_at = None if back else now()
+        found.disabled_at, found.session = None if back else now(), found.session + 1
         note(session, "person_enabled" if back else "person_disabled", person_id=by, after={"message": found.name})
 
 
@@ -125,7 +127,7 @@ def sign_in(store: Store, login: str, password: str, address: str = "") -> Signe
     with store.transaction() as session:
         person = session.exec(select(Person).where(Person.login == login.strip())).first()
         known = person.password_hash if person else _nobody()
-        found = SignedIn(person.id or 0, person.name) if person and person.disabled_at is None else None
+        found = SignedIn(person.id or 0, person.name, person.session) if person and person.disabled_at is None else None
     try:
         with turn():
             may_try(store, login, address)  # others may have tried meanwhile
@@ -136,14 +138,25 @@ def sign_in(store: Store, login: str, password: str, address: str = "") -> Signe
         went_right(store, login)
     else:
         went_wrong(store, login, address)
+    with store.transaction() as session:
+        told = {"message": f"{login.strip()[:60]}{f' from {address}' if address else ''}"}
+        note(session, "signed_in" if found else "sign_in_refused", person_id=found.id if found else None, after=told)
     return found
 
 
-def person(store: Store, person_id: int) -> SignedIn | None:
-    """The person of that id, if still there."""
+def sign_out(store: Store, person_id: int) -> None:
+    """End all sessions of somebody."""
+    with store.transaction() as session:
+        _of_id(session, person_id).session += 1
+        note(session, "signed_out", person_id=person_id)
+
+
+def person(store: Store, person_id: int, number: int) -> SignedIn | None:
+    """The person of that id, if that session of theirs is still open."""
     with store.transaction() as session:
         found = session.get(Person, person_id)
-        return SignedIn(found.id or 0, found.name) if found and found.disabled_at is None else None
+        still = found and found.disabled_at is None and found.session == number
+        return SignedIn(found.id or 0, found.name, number) if found and still else None
 
 
 def anybody(store: Store) -> bool:

@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.people import people
 from zestpail.desk.people.guessing import TooOften
-from zestpail.web.shell.session import Here
+from zestpail.web.shell.session import Here, person_of
 from zestpail.web.shell.templating import page
 
 router = APIRouter()
@@ -37,12 +37,16 @@ def enter(
     if person is None:
         return page(request, "people/sign_in.html", status, next=_own(next), problem=problem, login=login)
     request.session.clear()
-    request.session["person"] = person.id
+    request.session["person"], request.session["session"] = person.id, person.session
     return RedirectResponse(_own(next), status_code=303)
 
 
 @router.post("/sign-out")
-def leave(request: Request) -> Response:
+def leave(request: Request, desk: Here) -> Response:
+    """Everywhere: whoever signs out at one machine may have left another one open."""
+    person = person_of(request)
+    if person:
+        people.sign_out(desk.store, person.id)
     request.session.clear()
     return RedirectResponse("/sign-in", status_code=303)
 

@@ -4,20 +4,24 @@ from __future__ import annotations
 
 import asyncio
 import threading
+import time
 from collections.abc import AsyncIterator, Callable
 
 import structlog
 from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.web.shell.session import SIGNED_IN
+from zestpail.web.shell.session import SIGNED_IN, still_signed_in
 
 router = APIRouter(dependencies=SIGNED_IN)
 log = structlog.get_logger()
 QUIET = 15
 """Seconds after which a comment keeps a silent connection alive."""
+STILL_THERE = 5.0
+"""Seconds after which it is looked whether the session was ended."""
 
 
 class Hub:
@@ -69,7 +73,12 @@ async def live(request: Request) -> StreamingResponse:
 
     async def stream() -> AsyncIterator[str]:
         yield "retry: 2000\n\n"
+        looked = time.monotonic()
         async for topic in hub.topics():
+            if time.monotonic() - looked > STILL_THERE:
+                looked = time.monotonic()
+                if not await run_in_threadpool(still_signed_in, request):
+                    return
             yield f"data: {topic}\n\n" if topic else ": still here\n\n"
 
     return StreamingResponse(stream(), media_type="text/event-stream", headers={"x-accel-buffering": "no"})

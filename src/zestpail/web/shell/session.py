@@ -20,10 +20,21 @@ def desk_of(request: Request) -> Desk:
 def person_of(request: Request) -> SignedIn | None:
     """The person of the session; asked of the store once per request."""
     if not hasattr(request.state, "person"):
-        number = request.session.get("person") if "session" in request.scope else None
-        request.state.person = person_of_id(desk_of(request).store, int(number)) if number else None
+        request.state.person = _person_now(request)
     found: SignedIn | None = request.state.person
     return found
+
+
+def _person_now(request: Request) -> SignedIn | None:
+    kept = request.session if "session" in request.scope else {}
+    if not kept.get("person") or not kept.get("session"):
+        return None
+    return person_of_id(desk_of(request).store, int(kept["person"]), int(kept["session"]))
+
+
+def still_signed_in(request: Request) -> bool:
+    """Whether the session of a request that is still being answered was not ended meanwhile."""
+    return _person_now(request) is not None
 
 
 def signed_in(request: Request) -> SignedIn:

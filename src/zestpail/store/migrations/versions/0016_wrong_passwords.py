@@ -1,4 +1,4 @@
-"""Wrong passwords are counted by login and address, and slow further ones down."""
+"""Wrong passwords are counted by login and address, and slow further ones down; sessions can be ended."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -10,6 +10,8 @@ depends_on = None
 
 
 def upgrade() -> None:
+    op.add_column("person", sa.Column("session", sa.Integer(), server_default="1", nullable=False))
+    op.alter_column("person", "session", server_default=None)
     op.create_table(
         "wrong_passwords",
         sa.Column("subject", sa.String(), nullable=False),
@@ -22,3 +24,4 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     op.drop_table("wrong_passwords")
+    op.drop_column("person", "session")
