@@ -128,16 +128,16 @@ def sign_in(store: Store, login: str, password: str, address: str = "") -> Signe
         person = session.exec(select(Person).where(Person.login == login.strip())).first()
         known = person.password_hash if person else _nobody()
         found = SignedIn(person.id or 0, person.name, person.session) if person and person.disabled_at is None else None
-    try:
-        with turn():
-            may_try(store, login, address)  # others may have tried meanwhile
+    with turn():
+        may_try(store, login, address)  # others may have tried meanwhile
+        try:
             _hasher.verify(known, password)
-    except (VerificationError, InvalidHashError):
-        found = None
+        except (VerificationError, InvalidHashError):
+            found = None
+        if not found:
+            went_wrong(store, login, address)
     if found:
         went_right(store, login)
-    else:
-        went_wrong(store, login, address)
     with store.transaction() as session:
         told = {"message": f"{login.strip()[:60]}{f' from {address}' if address else ''}"}
         note(session, "signed_in" if found else "sign_in_refused", person_id=found.id if found else None, after=told)
