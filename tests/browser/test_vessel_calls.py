@@ -131,8 +131,11 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
     ines.until(lambda: "1 stack to check" in ines.text(".batches"), "it waits for a look", 900)
     ines.open(f"{at}/ribbon")
     ines.says(".pile", "6 pages: 2 documents, 3 pages left out")
-    headers = [header.text for header in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
-    assert headers == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane"
+
+    def headers() -> list[str]:
+        return [header.text for header in ines.driver.find_elements(By.CSS_SELECTOR, ".stretch .head a")]
+
+    ines.until(lambda: headers() == ["Pilot ticket", "Crew list"], "by its sheet, and by the lane")
 
 
 def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) -> None:

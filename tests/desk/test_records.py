@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import contextlib
 import json
-import random
 import threading
 import time
 from collections.abc import Iterator
@@ -34,8 +32,9 @@ from zestpail.desk.lanes.destinations.view import destination_view, destinations
 from zestpail.desk.people.people import SignedIn
 from zestpail.standins.ledger import create_app
 from zestpail.store import Store
+from zestpail.store.access_tables import Secret
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import Document, FieldValue, Secret
+from zestpail.store.tables import Document, FieldValue
 
 KEY = "a key of the ledger"
 TIES = Ties.model_validate({"ties": [
@@ -179,46 +178,6 @@ def test_refusals_are_told_in_the_words_of_the_other_side(
     assert batch_view(store, batch).documents[0].problem == "Ledger does not take it: The period 2026-02 is closed."
     deliveries.deliver_again(store, 1, ines.id)
     assert deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web) and len(ledger.vouchers()) == 1
-
-
-@pytest.mark.parametrize("seed", range(4))
-def test_in_whatever_order_things_happen_the_record_is_there_once(
-    store: Store, ines: SignedIn, ledger: Running, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seed: int
-) -> None:
-    drop(store, ines, "brevanne-01.pdf")
-    read_all(store)
-    lot, total = random.Random(seed), "0"
-
-    def sends() -> None:
-        deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web)
-
-    def breaks_off() -> None:
-        with monkeypatch.context() as patched, contextlib.suppress(KeyboardInterrupt):
-            patched.setattr(deliveries, "note", killed)
-            sends()
-
-    def takes_back_or_corrects() -> None:
-        nonlocal total
-        total = f"{lot.randint(1, 999)}.25"
-        with store.transaction() as session:
-            document = session.get_one(Document, 1)
-            (correct if document.state == DocumentState.DELIVERED else take_back)(session, document, ines.id)
-        if lot.random() < 0.5:
-            with contextlib.suppress(Refused):
-                deliveries.take_out(store, tmp_path / "out", 1, web=ledger.web)
-        change(store, ines, "grand_total", total)
-
-    takes_back_or_corrects()
-    for _ in range(9):
-        ledger.misbehave(
-            *(["error", "error after storing", "refuse it"][lot.randrange(3)] for _ in range(lot.randrange(2)))
-        )
-        lot.choice((sends, breaks_off, takes_back_or_corrects))()
-    ledger.misbehave()
-    if state(store, 1) == DocumentState.STUCK:
-        deliveries.deliver_again(store, 1, ines.id)
-    assert deliveries.deliver(store, tmp_path / "out", 1, web=ledger.web) or state(store, 1) == DocumentState.DELIVERED
-    assert [one["total"] for one in ledger.vouchers()] == [float(total)]
 
 
 def killed(*_args: object, **_more: object) -> None:

@@ -7,6 +7,7 @@ import io
 import smtplib
 import socket
 import time
+import zipfile
 from collections.abc import Iterator
 from email.message import EmailMessage
 from pathlib import Path
@@ -20,11 +21,14 @@ from sqlmodel import select
 from tests.conftest import DEMO, free_port
 from tests.desk.flow import LANE
 from zestpail.api import create_api
-from zestpail.core.reading.unpacking import unpacked_files
+from zestpail.core.reading.unpacking import MOST_FILES, unpacked_files
 from zestpail.core.writing.spreadsheets import Column, put_in_csv
 from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.intake import unpacking
+from zestpail.desk.intake.arrivals import arrive
 from zestpail.desk.people import tokens
 from zestpail.desk.people.people import SignedIn
+from zestpail.desk.pipeline import reading
 from zestpail.intake.arrived import Arrived
 from zestpail.intake.mail import MOST_AT_ONCE, MOST_RECIPIENTS, receiver
 from zestpail.runtime.intakes import keeper
@@ -129,3 +133,38 @@ def test_the_mail_port_takes_so_many_at_once_and_so_many_recipients(mail_port: i
         sender.mail("a@there.example")
         codes = [sender.rcpt(f"lane-{at}@here")[0] for at in range(MOST_RECIPIENTS + 3)]
     assert codes == [250] * MOST_RECIPIENTS + [452] * 3
+
+
+def test_a_package_has_so_many_pages_in_all(store: Store, ines: SignedIn) -> None:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as package:
+        for at in range(300):
+            package.writestr(f"{at:03}.txt", "a line\n" * 5_990)
+        package.writestr("bill.pdf", (DEMO / "brevanne-01.pdf").read_bytes())
+    data = out.getvalue()
+    assert len(data) < 200_000
+    arrive(store, LANE, "many.zip", data, ines.id, None)
+    began = time.process_time()
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr(unpacking, "MOST_PAGES", 250)  # the pages that fit are made, which takes a while
+        reading.open_file(store, 1)
+    assert time.process_time() - began < 120, "it would have been read for a day and a half"
+    with store.transaction() as session:
+        files = [one for one in session.exec(select(ArrivedFile)) if one.of_id]
+    taken = [one.name for one in files if not one.problem]
+    assert taken == ["000.txt", "bill.pdf"], "what fits is taken, wherever it lies"
+    assert {one.problem for one in files if one.problem} == {
+        "All that came together has more than 250 pages; send this one by itself."
+    }
+
+
+def test_a_mail_has_so_many_parts(store: Store) -> None:
+    message = EmailMessage()
+    message["From"], message["Date"] = "a@there.example", "Mon, 02 Mar 2026 09:00:00 +0000"
+    message.set_content("Many.\n")
+    for at in range(MOST_FILES + 30):
+        message.add_attachment(b"x", maintype="application", subtype="pdf", filename=f"{at}.pdf")
+    package = unpacked_files(message.as_bytes())
+    assert package and len(package.files) == MOST_FILES + 1 and package.left_out == [
+        f"all after the first {MOST_FILES} attachments"
+    ]  # fmt: skip

@@ -19,7 +19,7 @@ from zestpail.desk.people import guessing, people
 from zestpail.desk.people.guessing import FREE, TooOften
 from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
-from zestpail.store.intake_tables import WrongPasswords
+from zestpail.store.access_tables import WrongPasswords
 from zestpail.store.tables import Event
 from zestpail.web.app import create_app
 

@@ -30,7 +30,7 @@ from zestpail.desk.lanes.letter import LetterForm, change_letter, put_in_force
 from zestpail.desk.people import tokens
 from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
-from zestpail.store.intake_tables import ApiToken
+from zestpail.store.access_tables import ApiToken
 from zestpail.store.tables import ArrivedFile
 from zestpail.web.app import create_app
 

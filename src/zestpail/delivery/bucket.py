@@ -10,7 +10,19 @@ from typing import Any, ClassVar, Literal, Self, TypeVar
 from pydantic import Field
 
 from zestpail.core.writing.renditions import media_type
-from zestpail.delivery.destination import SECRET, Asked, Later, Outgoing, Outlets, Plan, Receipt, Refused, Taken, Web
+from zestpail.delivery.destination import (
+    SECRET,
+    Asked,
+    Files,
+    Later,
+    Outgoing,
+    Outlets,
+    Plan,
+    Receipt,
+    Refused,
+    Taken,
+    Web,
+)
 from zestpail.delivery.filing import FilingDestination, FilingPlan, of_kind
 
 T = TypeVar("T")
@@ -28,16 +40,11 @@ class BucketPlan(FilingPlan):
     secret: str
 
     @property
-    def can_be_recalled(self) -> bool:
-        return True
+    def place(self) -> str:
+        return f"{self.address}/{self.bucket}"
 
-    @property
-    def promised(self) -> tuple[str, str]:
-        return f"{self.address}/{self.bucket}", self.path
-
-    def recall(self, outlets: Outlets) -> tuple[str, ...]:
-        files = BucketFiles(outlets.web, self.address, self.bucket, self.user, self.secret)
-        return tuple(f"{self.bucket}/{name}" for name in self.taken_out(files))
+    def there(self, outlets: Outlets) -> Files:
+        return BucketFiles(outlets.web, self.address, self.bucket, self.user, self.secret)
 
 
 class BucketDestination(FilingDestination):
@@ -82,9 +89,7 @@ class BucketDestination(FilingDestination):
 
     def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         there = of_kind(plan, BucketPlan)
-        files = BucketFiles(outlets.web, there.address, there.bucket, there.user, there.secret)
-        receipt = self.filed_now(there, files, outlets)
-        return receipt.model_copy(update={"at": f"{there.address}/{there.bucket}"})
+        return self.filed_now(there, there.there(outlets), outlets).model_copy(update={"at": there.place})
 
 
 class BucketFiles:

@@ -43,6 +43,27 @@ class FilingPlan(Plan):
     def blobs(self) -> tuple[str, ...]:
         return tuple(dict.fromkeys((self.pdf, *(one.blob for one in self.files))))
 
+    @property
+    def place(self) -> str:
+        """What names the place that its files are in."""
+        raise NotImplementedError
+
+    def there(self, outlets: Outlets) -> Files:
+        """The files of that place."""
+        raise NotImplementedError
+
+    @property
+    def promised(self) -> tuple[str, str]:
+        return self.place, self.path
+
+    @property
+    def can_be_recalled(self) -> bool:
+        return True
+
+    def recall(self, outlets: Outlets) -> tuple[str, ...]:
+        """The files, if they are still as they were written."""
+        return tuple(f"{self.place}/{name}" for name in self.taken_out(self.there(outlets)))
+
     def taken_out(self, files: Files) -> Iterator[str]:
         """Remove those files that are still as they were written; yields the names of what was removed."""
         for one in reversed(self.files):

@@ -15,6 +15,7 @@ from pydantic import Field
 
 from zestpail.delivery.destination import (
     Asked,
+    Files,
     Later,
     Outgoing,
     Outlets,
@@ -54,12 +55,11 @@ class FolderPlan(FilingPlan):
     """Rows of the version before, of tables that have none now."""
 
     @property
-    def can_be_recalled(self) -> bool:
-        return True
+    def place(self) -> str:
+        return self.folder
 
-    @property
-    def promised(self) -> tuple[str, str]:
-        return self.folder, self.path
+    def there(self, outlets: Outlets) -> Files:
+        return outlets.folder(self.folder)
 
     @property
     def shared_rows(self) -> tuple[PlannedRows, ...]:

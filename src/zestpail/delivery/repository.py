@@ -25,6 +25,7 @@ from zestpail.delivery.destination import (
     SECRET,
     Answer,
     Asked,
+    Files,
     Later,
     Outgoing,
     Outlets,
@@ -59,16 +60,11 @@ class RepositoryPlan(FilingPlan):
     properties: Mapping[str, str] = Field(default_factory=dict)
 
     @property
-    def can_be_recalled(self) -> bool:
-        return True
+    def place(self) -> str:
+        return self.address
 
-    @property
-    def promised(self) -> tuple[str, str]:
-        return self.address, self.path
-
-    def recall(self, outlets: Outlets) -> tuple[str, ...]:
-        files = DavFiles(outlets.web, self.address, self.user, self.secret)
-        return tuple(f"{self.address}/{name}" for name in self.taken_out(files))
+    def there(self, outlets: Outlets) -> Files:
+        return DavFiles(outlets.web, self.address, self.user, self.secret)
 
 
 class RepositoryDestination(FilingDestination, MappedDestination):
@@ -119,8 +115,7 @@ class RepositoryDestination(FilingDestination, MappedDestination):
 
     def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         there = of_kind(plan, RepositoryPlan)
-        files = DavFiles(outlets.web, there.address, there.user, there.secret)
-        receipt = self.filed_now(there, files, outlets, there.properties)
+        receipt = self.filed_now(there, there.there(outlets), outlets, there.properties)
         return receipt.model_copy(update={"at": there.address})
 
     def shown_of(self, document: Outgoing) -> Shown:

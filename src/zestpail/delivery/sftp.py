@@ -15,7 +15,19 @@ from urllib.parse import unquote, urlsplit
 import asyncssh
 from pydantic import Field
 
-from zestpail.delivery.destination import SECRET, Asked, Later, Outgoing, Outlets, Plan, Receipt, Refused, Taken, Web
+from zestpail.delivery.destination import (
+    SECRET,
+    Asked,
+    Files,
+    Later,
+    Outgoing,
+    Outlets,
+    Plan,
+    Receipt,
+    Refused,
+    Taken,
+    Web,
+)
 from zestpail.delivery.filing import FilingDestination, FilingPlan, of_kind
 
 WAIT = 30
@@ -33,16 +45,11 @@ class SftpPlan(FilingPlan):
     host_key: str
 
     @property
-    def can_be_recalled(self) -> bool:
-        return True
+    def place(self) -> str:
+        return self.address
 
-    @property
-    def promised(self) -> tuple[str, str]:
-        return self.address, self.path
-
-    def recall(self, outlets: Outlets) -> tuple[str, ...]:
-        files = SftpFiles(outlets.web, self.address, self.user, self.secret, self.host_key)
-        return tuple(f"{self.address}/{name}" for name in self.taken_out(files))
+    def there(self, outlets: Outlets) -> Files:
+        return SftpFiles(outlets.web, self.address, self.user, self.secret, self.host_key)
 
 
 class SftpDestination(FilingDestination):
@@ -87,8 +94,7 @@ class SftpDestination(FilingDestination):
 
     def send(self, plan: Plan, outlets: Outlets) -> Receipt:
         there = of_kind(plan, SftpPlan)
-        files = SftpFiles(outlets.web, there.address, there.user, there.secret, there.host_key)
-        return self.filed_now(there, files, outlets).model_copy(update={"at": there.address})
+        return self.filed_now(there, there.there(outlets), outlets).model_copy(update={"at": there.address})
 
 
 class SftpFiles:

@@ -1,4 +1,4 @@
-"""What arriving needs beside files and pages: piles in the scanner, and tokens of programs."""
+"""What arriving needs beside files and pages: piles in the scanner, and calls of other systems."""
 
 from __future__ import annotations
 
@@ -46,31 +46,6 @@ class OutsideCall(SQLModel, table=True):
     next_at: datetime | None = moment()
     batch_id: int | None = Field(default=None, foreign_key="batch.id")
     came_at: datetime = moment(default_now=True)
-
-
-class WrongPasswords(SQLModel, table=True):
-    """How often a wrong password was entered lately, for a login or from an address."""
-
-    __tablename__ = "wrong_passwords"
-
-    subject: str = Field(primary_key=True)
-    """``login ines`` or ``address 10.0.0.7``."""
-    count: int = 0
-    last_at: datetime = moment(default_now=True)
-
-
-class ApiToken(SQLModel, table=True):
-    """With what a program uses the API; only the hash of its secret is kept."""
-
-    __tablename__ = "api_token"
-
-    id: int | None = Field(default=None, primary_key=True)
-    name: str
-    secret_hash: str = Field(unique=True)
-    person_id: int | None = Field(default=None, foreign_key="person.id")
-    made_at: datetime = moment(default_now=True)
-    used_at: datetime | None = moment()
-    revoked_at: datetime | None = moment()
 
 
 class Scan(SQLModel, table=True):

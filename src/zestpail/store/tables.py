@@ -365,13 +365,6 @@ class Delivery(SQLModel, table=True):
     sent_at: datetime | None = moment()
 
 
-class Secret(SQLModel, table=True):
-    """The key or password of an outside system, sealed; it is never shown again."""
-
-    name: str = Field(primary_key=True)
-    sealed: str
-
-
 class JournalEntry(SQLModel, table=True):
     """A change that can be undone, with what it takes to put back what was before."""
 

@@ -97,8 +97,11 @@ def _mail(data: bytes, limits: Limits) -> Package:
     sender = parseaddr(str(message.get("from", "")))[1]
     values = {"mail_sender": sender, "mail_subject": str(message.get("subject", "")),
               "mail_date": str(message.get("date", ""))}  # fmt: skip
-    files, left_out = [], []
+    files, left_out = list[Packed](), list[str]()
     for number, part in enumerate(message.iter_attachments(), start=1):
+        if len(files) >= MOST_FILES:
+            left_out.append(f"all after the first {MOST_FILES} attachments")
+            break
         name = part.get_filename() or f"attachment {number}"
         if part.get_content_maintype() == "multipart" or part.get_content_type() == "message/rfc822":
             left_out.append(f"{name}: an e-mail within an e-mail is not unpacked")

@@ -18,7 +18,7 @@ MARGIN, LINE, SIZE = 120, 34, 24
 """Pixels of an A4 page at that resolution."""
 MOST_WIDE = 78
 """Characters of a line before it is broken."""
-MOST_LINES = 20_000
+MOST_LINES = 6_000
 """A longer text is refused."""
 
 
@@ -32,6 +32,12 @@ def text_pdf(text: str, title: str) -> bytes:
         raise Unreadable(f"The text has {len(lines)} lines; at most {MOST_LINES} are made into pages.")
     deep = (HEIGHT - 2 * MARGIN) // LINE
     return searchable_pdf([_page(lines[at : at + deep]) for at in range(0, len(lines), deep)], title)
+
+
+def pages_of_text(text: str) -> int:
+    """About how many pages the text makes, without making them."""
+    lines = sum(1 + len(line) // MOST_WIDE for line in text.splitlines())
+    return 1 + lines // ((HEIGHT - 2 * MARGIN) // LINE)
 
 
 def _broken(line: str) -> list[str]:

@@ -8,8 +8,8 @@ from pathlib import Path
 from zestpail.delivery import AllowedWeb, Refused, Web
 from zestpail.desk.documents.audit import note
 from zestpail.store import Store
+from zestpail.store.access_tables import Secret
 from zestpail.store.sealing import house_of, opened, seal, sealing_key
-from zestpail.store.tables import Secret
 
 
 def keep_secret(store: Store, data: Path, name: str, text: str, person_id: int) -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.opening import Limits, count_pages
 from zestpail.core.reading.unpacking import Package, Packed
-from zestpail.core.writing.text_pages import text_pdf
+from zestpail.core.writing.text_pages import pages_of_text, text_pdf
 from zestpail.desk.documents.audit import note
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.store import Store
@@ -13,11 +16,13 @@ from zestpail.store.jobs import Priority, defer
 from zestpail.store.states import FileState
 from zestpail.store.tables import ArrivedFile
 
+MOST_PAGES = Limits().max_pages
+"""Of all files of a package together."""
+
 
 def unpack(store: Store, file_id: int, package: Package) -> None:
     """Let the files of a package arrive, each with what the package said of all. Does nothing if that is done."""
-    saved = [(packed.name, store.blobs.put(data), len(data), problem) for packed in package.files
-            for data, problem in [as_pages(packed)]]  # fmt: skip
+    saved = [(packed.name, store.blobs.put(data), len(data), problem) for packed, data, problem in _in_budget(package)]
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state != FileState.WAITING:
@@ -40,6 +45,27 @@ def unpack(store: Store, file_id: int, package: Package) -> None:
                 defer(session, "open_file", priority=Priority.OPEN, file_id=inside.id)
         details = {"file": file.name, "files": len(saved), "why": "; ".join(package.left_out)}
         note(session, "unpacked", batch_id=file.batch_id, after=details)
+
+
+def _in_budget(package: Package) -> Iterator[tuple[Packed, bytes, str | None]]:
+    """Each file as it is read, and why it is not: what would make the package too long is told, the others go on."""
+    spent = 0
+    for packed in package.files:
+        long = pages_of_text(packed.data.decode("utf-8", "replace")) if packed.text else _pages(packed.data)
+        if spent + long > MOST_PAGES:
+            problem = f"All that came together has more than {MOST_PAGES} pages; send this one by itself."
+            yield packed, packed.data, problem
+            continue
+        data, trouble = as_pages(packed)
+        spent += long
+        yield packed, data, trouble
+
+
+def _pages(data: bytes) -> int:
+    try:
+        return count_pages(data)
+    except Unreadable:  # told when it is opened
+        return 0
 
 
 def as_pages(packed: Packed) -> tuple[bytes, str | None]:

@@ -13,8 +13,8 @@ from sqlmodel import Session, col
 
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store import Store
+from zestpail.store.access_tables import WrongPasswords
 from zestpail.store.columns import now
-from zestpail.store.intake_tables import WrongPasswords
 
 FREE, LONGEST = 5, timedelta(minutes=15)
 """Wrong passwords in a row that cost nothing, and the longest wait."""

@@ -13,8 +13,8 @@ from sqlmodel import col, select
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
+from zestpail.store.access_tables import ApiToken
 from zestpail.store.columns import now
-from zestpail.store.intake_tables import ApiToken
 
 PREFIX = "pail_"
 
