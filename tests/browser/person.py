@@ -58,7 +58,7 @@ class AtTheBrowser:
         """The words stand there, now or as soon as the page that was asked for has come."""
         self.until(lambda: words in self.one(css).text, f"{css} to say {words!r} {why}")
 
-    def until(self, what: Callable[[], Any], message: str = "", seconds: float = 45) -> Any:
+    def until(self, what: Callable[[], Any], message: str = "", seconds: float = 180) -> Any:
         def tried(_: object) -> Any:
             try:
                 return what()
