@@ -38,9 +38,11 @@ from zestpail.desk.people.people import SignedIn
 from zestpail.standins import ledger, repository
 from zestpail.store import Store
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import Document, FieldValue
+from zestpail.store.tables import Document, FieldValue, Page, TableRow
 
 KEY = "a key of all systems"
+EACH = 4
+"""After every so manieth call it is killed; 1 takes a minute, and was as well."""
 
 
 def tied(**by_column: str) -> Ties:
@@ -254,3 +256,68 @@ class Post:
 
     def send(self, parcel: Parcel) -> None:
         self.sent.append(parcel)
+
+
+class Dying:
+    """Speaks to other machines, and is killed right after its so-and-so-manieth call, before anybody hears of it."""
+
+    def __init__(self, web: Web, after: int) -> None:
+        self._web, self._left, self.house = web, after, web.house
+
+    def call(self, *given: object, **named: object) -> object:
+        answer = self._web.call(*given, **named)  # type: ignore[arg-type]
+        self._left -= 1
+        if not self._left:
+            raise KeyboardInterrupt
+        return answer
+
+    def permit(self, address: str) -> None:
+        self._web.permit(address)
+
+    def secret(self, name: str) -> str:
+        return self._web.secret(name)
+
+
+def alike(store: Store, many: int) -> list[int]:
+    """Documents as the first one, but for their totals; their numbers."""
+    made = []
+    with store.transaction() as session:
+        first, page = session.get_one(Document, 1), session.exec(select(Page)).one()
+        values = list(session.exec(select(FieldValue).where(FieldValue.document_id == 1)))
+        rows = list(session.exec(select(TableRow).where(TableRow.document_id == 1)))
+        for at in range(many):
+            document = Document(batch_id=first.batch_id, file_id=1, revision_id=first.revision_id, state=first.state)
+            session.add(document)
+            session.flush()
+            of = {"document_id": document.id}
+            session.add(Page(**{**page.model_dump(exclude={"id", "edits", "notes"}), **of}))
+            for value in values:
+                own = {"value": f"{1000 + at}.25"} if value.key == "grand_total" else {}
+                session.add(FieldValue(**{**value.model_dump(exclude={"id"}), **of, **own}))
+            for row in rows:
+                session.add(TableRow(**{**row.model_dump(exclude={"id"}), **of}))
+            made.append(document.id or 0)
+    return made
+
+
+def test_killed_after_any_call_it_is_everywhere_once(store: Store, ines: SignedIn, places: Places) -> None:
+    drop(store, ines, "brevanne-01.pdf")
+    read_all(store)
+    finished, made = 0, alike(store, 60)
+    for at, number in enumerate(made):
+        after = 1 + EACH * at
+        try:
+            deliveries.deliver(store, places.root, number, web=Dying(places.web, after))  # type: ignore[arg-type]
+            finished += 1
+        except KeyboardInterrupt:
+            assert state(store, number) == DocumentState.SETTLED
+            assert deliveries.deliver(store, places.root, number, web=places.web)
+        if finished:
+            break
+    assert after > 20, "so many calls were made"
+    wanted = [f"{1000 + one}.25" for one in range(at + 1)]
+    lying = places.totals()
+    assert sorted(lying["ledger"]) == sorted(lying["list"]) == sorted(lying["rows"]) == wanted
+    assert sorted(lying["repository"]) == sorted(wanted * 2), "a PDF and its values of each"
+    files = [path for path in (places.root.parent / "repository" / "files").rglob("*") if path.is_file()]
+    assert len(files) == 2 * len(wanted) and not [path for path in files if path.name.startswith("arriving")]
