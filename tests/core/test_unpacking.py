@@ -99,7 +99,7 @@ def test_text_becomes_pages_that_are_read_as_they_are() -> None:
     message = [word.text for word in read.reading.words]
     assert message[:11] == ["Kran", "2", "am", "3.", "März", "um", "07:30", "für", "die", "Ostrava", "Star"]
     assert message.count("wort") == 60
-    with pytest.raises(Unreadable, match="at most 20000"):
+    with pytest.raises(Unreadable, match="at most 6000"):
         text_pdf("x\n" * 20_001, "too long")
     assert plain_text("a.TXT", b"x") and not plain_text("a.pdf", b"x")
 

@@ -41,7 +41,7 @@ from zestpail.store.states import DocumentState
 from zestpail.store.tables import Document, FieldValue, Page, TableRow
 
 KEY = "a key of all systems"
-EACH = 4
+EACH = 8
 """After every so manieth call it is killed; 1 takes a minute, and was as well."""
 
 

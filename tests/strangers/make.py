@@ -219,18 +219,19 @@ POOR = (
 )
 
 
-def make_all(folder: Path, halves: Sequence[str] = ("known", "aside")) -> None:
-    """All files of these halves below ``folder``."""
+def make_all(folder: Path, halves: Sequence[str] = ("known", "aside"), *, few_scans: bool = False) -> None:
+    """All files of these halves below ``folder``; with ``few_scans`` only the first invoice of each layout is scanned."""
     browser = open_browser()
     try:
         for template in (one for one in (*KNOWN, *ASIDE) if ("aside" if one.aside else "known") in halves):
             for at in range(PER_TEMPLATE):
-                _make(template, at, folder / ("aside" if template.aside else "known"), browser)
+                forms = ("born",) if few_scans and at else ("born", "grey", "poor")
+                _make(template, at, folder / ("aside" if template.aside else "known"), browser, forms)
     finally:
         browser.quit()
 
 
-def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome) -> None:
+def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome, forms: Sequence[str]) -> None:
     bill = draw(template, at)
     pdf = printed(bill, browser)
     name = f"{template.name}-{at}-{bill.tongue.code}"
@@ -240,6 +241,8 @@ def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome) 
         ("grey", (scan.soft, scan.skew((seed % 21 - 10) / 10))),
         ("poor", POOR[seed % 4]),
     ):
+        if kind not in forms:
+            continue
         saved(folder / kind / name, pdf, pages, damages, seed, "supplier-invoice", bill.truth())
 
 
