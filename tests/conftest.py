@@ -26,7 +26,7 @@ from zestpail.store import Store, blobs, open_store
 from zestpail.store.migrate import migrate
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
-blobs.DURABLE = False
+os.environ["ZESTPAIL_LOSES_FILES"], blobs.DURABLE = "1", False  # also of servers and workers that tests start
 settings.register_profile("untimed", deadline=None)  # speed is measured in benchmarks/, not here
 settings.load_profile("untimed")
 DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"
@@ -37,6 +37,7 @@ HEAVY = ("test_strangers", "test_vessel_calls", "test_papers", "test_story", "te
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--thorough", action="store_true", help="run what takes a minute for itself too")
     parser.addoption("--known-half", action="store_true", help="measure the strangers' known half too")
 
 
