@@ -9,16 +9,21 @@ from zestpail.core.separation import AtPrintedSheet, AtRecognised, Separation
 from zestpail.core.writing.file_names import DatePart, FieldPart, Naming, TextPart
 from zestpail.delivery import FolderDestination
 from zestpail.desk.documents.context import set_up_lane
+from zestpail.desk.documents.signed_in import EVERY_ROLE
 from zestpail.desk.lanes.first_lane import KEY, NAME, supplier_invoices
 from zestpail.desk.people.people import add_person
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
+from zestpail.store.states import Role
 
 FILES = Path(__file__).parent / "files"
 PILE = FILES / "vessel-calls" / "vessel-calls-01.tif"
 """What lies in the demo's scanner."""
 TYPES = Path(__file__).parent / "types"
-PEOPLE = (("ines", "Ines Okafor", "quillon"), ("tomas", "Tomas Brandt", "quillon"))
+PEOPLE = (
+    ("ines", "Ines Okafor", "quillon", EVERY_ROLE),
+    ("tomas", "Tomas Brandt", "quillon", (Role.OPERATOR,)),
+)
 
 
 def set_up(store: Store) -> list[str]:
@@ -30,10 +35,17 @@ def set_up(store: Store) -> list[str]:
     set_up_lane(
         store, "harbour-binders", "Harbour master's binders", harbour_binders(), (load_type("supplier-invoice"),)
     )
-    for login, name, password in PEOPLE:
-        add_person(store, login, name, password)
-    sign_ins = [f"  sign in as {login} ({name}), password {password}" for login, name, password in PEOPLE]
-    return [*sign_ins, f"Scans to drop on its lanes: {FILES}"]
+    for login, name, password, roles in PEOPLE:
+        add_person(store, login, name, password, roles)
+    sign_ins = [
+        f"  sign in as {login} ({name}, {', '.join(roles)}), password {password}"
+        for login, name, password, roles in PEOPLE
+    ]
+    return [
+        "This is a demo: its passwords are known to everybody, so keep nothing of your own in it.",
+        *sign_ins,
+        f"Scans to drop on its lanes: {FILES}",
+    ]
 
 
 def supplier_statements() -> LaneSettings:

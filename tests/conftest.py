@@ -9,6 +9,7 @@ import tempfile
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
+from typing import Any
 
 import pytest
 from argon2 import PasswordHasher
@@ -18,12 +19,14 @@ from sqlalchemy import text
 from tests import saved_readings
 from zestpail.core.extraction.files import reading_processes
 from zestpail.desk.documents import context
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes.first_lane import supplier_invoices
-from zestpail.desk.people import people
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.people import people, tokens
+from zestpail.desk.people.tokens import TokenTerms
 from zestpail.runtime import cluster
 from zestpail.store import Store, blobs, open_store
 from zestpail.store.migrate import migrate
+from zestpail.store.states import Scope
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
 os.environ["ZESTPAIL_LOSES_FILES"], blobs.DURABLE = "1", False  # also of servers and workers that tests start
@@ -114,6 +117,12 @@ def somebody(store: Store, login: str, name: str) -> SignedIn:
     person = people.sign_in(store, login, "quillon")
     assert person
     return person
+
+
+def token_for(store: Store, name: str, person: SignedIn, **terms: Any) -> str:
+    """A token of a program that may do everything, but for other terms."""
+    wanted = TokenTerms.model_validate({"name": name, "scopes": list(Scope), **terms})
+    return tokens.make_token(store, wanted, person.id)
 
 
 def free_port() -> int:

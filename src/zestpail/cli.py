@@ -81,15 +81,25 @@ def person(
     login: str,
     name: Annotated[str, typer.Option(help="How the person is called.")],
     password: Annotated[str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True)],
+    role: Annotated[
+        list[str] | None, typer.Option(help="operator, author or administrator; may be given several times.")
+    ] = None,
     data: Data = None,
 ) -> None:
-    """Add a person who can sign in, or give one a new name and password."""
+    """Add a person who can sign in, or give one a new name and password. The first may do everything."""
     from zestpail.desk.documents.desk_context import open_desk
-    from zestpail.desk.people.people import add_person
+    from zestpail.desk.documents.signed_in import EVERY_ROLE
+    from zestpail.desk.people.people import add_person, anybody
     from zestpail.runtime import supervisor
+    from zestpail.store.states import Role
 
     with _sentences(), supervisor.database(_settings(data, None)) as ready:
-        add_person(open_desk(ready).store, login, name, password)
+        store = open_desk(ready).store
+        try:
+            roles = [Role(one) for one in role or ()] or (None if anybody(store) else EVERY_ROLE)
+        except ValueError as unknown:
+            raise typer.BadParameter(f"The roles are: {', '.join(Role)}.") from unknown
+        add_person(store, login, name, password, roles)
         typer.echo(f"{name} can sign in as {login}.")
 
 
@@ -220,11 +230,15 @@ def web() -> None:
     from zestpail.api import create_api, create_calls
     from zestpail.desk.documents.desk_context import open_desk
     from zestpail.web.app import create_app
+    from zestpail.web.shell.session import SessionLimits
 
     settings = Settings()
     server: uvicorn.Server
     desk = open_desk(settings)
-    application = create_app(desk, settings.secret, stopping=lambda: server.should_exit, https=settings.https)
+    application = create_app(
+        desk, settings.secret, stopping=lambda: server.should_exit, https=settings.https,
+        sessions=SessionLimits(settings.idle_hours * 3600, settings.session_hours * 3600),
+    )  # fmt: skip
     application.mount("/api/v1", create_api(desk))
     application.mount("/calls", create_calls(desk))
     server = uvicorn.Server(

@@ -26,6 +26,10 @@ class Settings(BaseSettings):
     """0 takes any free port."""
     https: bool = False
     """Whether the pages are reached over TLS alone: cookies are then sent over nothing else."""
+    idle_hours: float = Field(default=4.0, gt=0)
+    """After which somebody who does nothing has to sign in again."""
+    session_hours: float = Field(default=12.0, gt=0)
+    """After which everybody has to sign in again."""
     smtp_port: int = Field(default=8625, ge=0, le=65535)
     """Where e-mail is received, on the same host as the web pages; 0 receives none."""
     scanner: str = ""

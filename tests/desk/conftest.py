@@ -12,7 +12,7 @@ from tests.core.paper import page
 from tests.desk.flow import ids
 from tests.desk.type_flow import KEY, NOTES
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.types import drafts, samples
 from zestpail.store import Store
 from zestpail.store.tables import Page, Sample

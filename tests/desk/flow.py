@@ -11,8 +11,8 @@ from sqlmodel import select
 
 from tests.conftest import DEMO
 from zestpail.desk.delivery import deliveries
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import arrivals
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.view import Card, review_view
@@ -23,11 +23,11 @@ from zestpail.store.tables import ArrivedFile, Document, Page
 LANE = "supplier-invoices"
 
 
-def drop(store: Store, person: SignedIn, *names: str) -> int:
+def drop(store: Store, person: SignedIn, *names: str, lane: str = LANE) -> int:
     """Files of the demo arrive in one batch."""
     batch = None
     for name in names:
-        batch = arrivals.arrive(store, "supplier-invoices", name, (DEMO / name).read_bytes(), person.id, batch)
+        batch = arrivals.arrive(store, lane, name, (DEMO / name).read_bytes(), person.id, batch)
     assert batch
     return batch
 

@@ -22,10 +22,10 @@ from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.secrets import web_of
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake.calls import fetch_again, fetch_called
 from zestpail.desk.lanes.calling_systems import calls_view, listen_to
 from zestpail.desk.lanes.letter import put_in_force
-from zestpail.desk.people.people import SignedIn
 from zestpail.standins import board
 from zestpail.store import Store
 from zestpail.store.intake_tables import CallState

@@ -19,9 +19,9 @@ from zestpail.core.extraction.files import extract_file
 from zestpail.core.reading.geometry import Box
 from zestpail.core.writing.value_formats import ValueFormat, formatted
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes.first_lane import supplier_invoices
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.types import drafts, import_export, samples
 from zestpail.desk.types.bench import fields, landmarks

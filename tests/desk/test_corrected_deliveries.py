@@ -18,8 +18,8 @@ from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes import letter
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.review import desk
 from zestpail.store import Store
 from zestpail.store.queries.deliveries import deliveries_of
@@ -157,7 +157,7 @@ def test_a_changed_folder_frees_what_was_stuck_and_mails_nothing_twice(
     post = Post()
     assert not deliveries.deliver(store, tmp_path, 1, post)
     form = letter.letter_view(store, LANE).form
-    letter.change_letter(store, LANE, "delivery", form.model_copy(update={"folder": "elsewhere"}), ines.id)
+    letter.change_letter(store, LANE, "delivery", form.model_copy(update={"folder": "elsewhere"}), ines)
     letter.put_in_force(store, LANE, ines.id)
     assert (state(store, 1), jobs(store)[-1]) == (DocumentState.SETTLED, ("deliver", {"document_id": 1}))
     assert deliveries.deliver(store, tmp_path, 1, post)

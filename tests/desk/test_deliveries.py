@@ -20,9 +20,9 @@ from zestpail.desk.batches.today import status, today
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes.separator_sheets import print_sheets
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import extract, reading
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view

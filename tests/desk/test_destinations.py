@@ -30,11 +30,11 @@ from zestpail.desk.delivery.withdrawal import withdraw_batch, withdrawal_of
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.secrets import keep_secret, web_of
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.transitions import correct, settle, take_back
 from zestpail.desk.lanes.destinations import edits, ties
 from zestpail.desk.lanes.destinations.view import destination_view, try_destination
 from zestpail.desk.lanes.letter import put_in_force
-from zestpail.desk.people.people import SignedIn
 from zestpail.standins import ledger, repository
 from zestpail.store import Store
 from zestpail.store.states import DocumentState

@@ -19,10 +19,10 @@ from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.documents.context import set_up_lane
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import keep_lacking_texts
+from zestpail.desk.documents.signed_in import Role, SignedIn
 from zestpail.desk.intake.arrivals import arrive_once
 from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people import people
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.review import desk
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -97,7 +97,7 @@ def test_people_are_added_renamed_and_disabled(store: Store, ines: SignedIn, tom
     people.disable(store, lu.id, ines.id)
     assert (people.sign_in(store, "lu", "quay-and-crane"), people.person(store, lu.id, lu.session)) == (None, None)
     people.disable(store, lu.id, ines.id, back=True)
-    assert people.sign_in(store, "lu", "quay-and-crane") == SignedIn(lu.id, "Lucy Marsh", lu.session + 3)
+    assert people.sign_in(store, "lu", "quay-and-crane") == SignedIn(lu.id, "Lucy Marsh", lu.session + 3, (Role.OPERATOR,))
     with pytest.raises(NotDone, match="cannot disable yourself"):
         people.disable(store, ines.id, ines.id)
     with pytest.raises(Missing):

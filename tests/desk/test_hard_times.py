@@ -15,7 +15,7 @@ import pytest
 
 from tests.desk.flow import ids
 from tests.desk.test_piles import begin, lies
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.pipeline import split
 from zestpail.intake import Arrived
 from zestpail.intake.folder import QUIET, Seen, take

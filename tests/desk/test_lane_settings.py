@@ -12,9 +12,9 @@ from zestpail.delivery import Refused, folder_files
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes import letter
 from zestpail.desk.lanes.newer_revisions import effect_of_newest
-from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.tables import Document, TypeRevision
@@ -22,7 +22,7 @@ from zestpail.store.tables import Document, TypeRevision
 
 def change(store: Store, person: SignedIn, allowed: tuple[Path, ...] = (), **settings: str) -> None:
     form = letter.letter_view(store, LANE).form.model_copy(update=settings)
-    letter.change_letter(store, LANE, "delivery", form, person.id, allowed)
+    letter.change_letter(store, LANE, "delivery", form, person, allowed)
     letter.put_in_force(store, LANE, person.id)
 
 

@@ -21,7 +21,7 @@ from zestpail.desk.batches.ribbon import ribbon_view
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_readings import reading_of
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.pipeline import reading
 from zestpail.desk.types import samples, starters
 from zestpail.store import Store

@@ -23,9 +23,9 @@ from zestpail.desk.batches.today import today
 from zestpail.desk.delivery.outlets import outlets_of
 from zestpail.desk.documents.context import amend, set_reading, set_up_lane
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes import trials
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import reading, split
 from zestpail.desk.pipeline.page_pipeline import PageWanted
 from zestpail.desk.review import desk

@@ -26,10 +26,10 @@ from zestpail.desk.delivery.reconciliation import reconciled
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.secrets import keep_secret, web_of
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.transitions import correct, settle, take_back
 from zestpail.desk.lanes.destinations import edits, ties
 from zestpail.desk.lanes.destinations.view import destination_view, destinations_of_lane, try_destination
-from zestpail.desk.people.people import SignedIn
 from zestpail.standins.ledger import create_app
 from zestpail.store import Store
 from zestpail.store.access_tables import Secret

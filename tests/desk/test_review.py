@@ -10,7 +10,7 @@ from tests.desk.flow import card, drop, jobs, read_all, seen, state
 from zestpail.core.kinds import Style
 from zestpail.desk.documents.messages import NotDone, Outdated
 from zestpail.desk.documents.page_readings import page_words
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store

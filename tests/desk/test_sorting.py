@@ -15,11 +15,11 @@ from zestpail.core.separation import EachFile, Separation
 from zestpail.desk.batches import page_moves
 from zestpail.desk.documents.context import lane_of_key, set_up_lane
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes import letter
 from zestpail.desk.lanes.sorting import edits, exchange, heap, measured, samples
 from zestpail.desk.lanes.sorting.table import sorting_view
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import extract, reading, sort, split
 from zestpail.desk.review import sorting
 from zestpail.store import Store

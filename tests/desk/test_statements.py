@@ -13,8 +13,8 @@ from tests.desk.flow import drop, read_all
 from zestpail.desk.batches.today import today
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents.context import set_up_lane
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes.first_lane import supplier_invoices
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.review import desk
 from zestpail.store import Store
 from zestpail.store.states import DocumentState

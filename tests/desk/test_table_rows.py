@@ -11,7 +11,7 @@ from zestpail.delivery import TableExport
 from zestpail.desk.delivery.table_export import rows_previews, set_table_export
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.review import desk, table_edits
 from zestpail.desk.review.table_dividers import move_divider
 from zestpail.desk.review.table_view import LineView, TableView

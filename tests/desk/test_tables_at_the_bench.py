@@ -9,7 +9,7 @@ from tests.desk.type_flow import at
 from zestpail.core.document_type import load_type, starters
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.messages import NotDone
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.types import drafts, samples
 from zestpail.desk.types.bench import tables
 from zestpail.desk.types.bench.table_view import TableCard

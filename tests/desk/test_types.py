@@ -10,7 +10,7 @@ from tests.desk.flow import drop, ids, read_all
 from tests.desk.type_flow import KEY, at, numbers, rule_as_sent, ticket
 from zestpail.core.finders.printed import expression
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.types import drafts, samples, starters
 from zestpail.desk.types.bench import fields
 from zestpail.desk.types.bench.proof import sheet

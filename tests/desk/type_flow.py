@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.types import samples
 from zestpail.desk.types.bench import fields
 from zestpail.desk.types.bench.fields import At

@@ -10,12 +10,12 @@ from urllib.parse import urlsplit
 import pytest
 from fastapi import FastAPI
 
+from tests.conftest import token_for
 from tests.delivery.servers import served
 from tests.desk.flow import LANE
 from zestpail.api import create_api, create_calls
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.people import tokens
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.store import Store
 from zestpail.web.app import MOST_OF_A_BODY, create_app
 
@@ -66,7 +66,7 @@ def test_who_it_is_comes_first(address: str, path: str, wanted: str) -> None:
 
 
 def test_no_more_than_is_taken(address: str, store: Store, ines: SignedIn) -> None:
-    token = tokens.make_token(store, "post room", ines.id)
+    token = token_for(store, "post room", ines)
     said, sent = begun(address, f"/api/v1/lanes/{LANE}/files", MOST_OF_A_BODY * 5, f"Authorization: Bearer {token}")
     assert "413" in said and sent < 5_000_000
     assert "413" in begun(address, f"/calls/{LANE}", 1_500_000_000)[0]

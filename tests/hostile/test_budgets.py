@@ -18,8 +18,8 @@ from tests.desk.flow import LANE
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import open_page
 from zestpail.desk.batches.batch import batch_view
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake.arrivals import arrive
-from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 
 ROOT = Path(__file__).parents[2]

@@ -18,16 +18,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlmodel import select
 
-from tests.conftest import DEMO, free_port
+from tests.conftest import DEMO, free_port, token_for
 from tests.desk.flow import LANE
 from zestpail.api import create_api
 from zestpail.core.reading.unpacking import MOST_FILES, unpacked_files
 from zestpail.core.writing.spreadsheets import Column, put_in_csv
 from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import unpacking
 from zestpail.desk.intake.arrivals import arrive
-from zestpail.desk.people import tokens
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline import reading
 from zestpail.intake.arrived import Arrived
 from zestpail.intake.mail import MOST_AT_ONCE, MOST_RECIPIENTS, receiver
@@ -90,7 +89,7 @@ def test_an_id_that_was_used_before_hides_nothing(store: Store, ines: SignedIn) 
 
 
 def test_keys_are_each_programs_own_and_stand_for_one_content(store: Store, ines: SignedIn, tmp_path: Path) -> None:
-    first, second = (tokens.make_token(store, name, ines.id) for name in ("post room", "flow"))
+    first, second = (token_for(store, name, ines) for name in ("post room", "flow"))
     with TestClient(create_api(Desk(store, tmp_path))) as client:
 
         def send(token: str, name: str) -> tuple[int, str]:

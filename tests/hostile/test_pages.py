@@ -8,11 +8,11 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.conftest import token_for
 from tests.desk.flow import LANE, drop, read_all
 from zestpail.api import create_api
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.people import tokens
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.store import Store
 from zestpail.web import app as web_app
 from zestpail.web.app import create_app
@@ -66,7 +66,7 @@ def test_odd_entries_are_told_or_kept_as_text(pages: TestClient, store: Store, i
 
 
 def test_programs_are_always_told_the_problem(pages: TestClient, store: Store, ines: SignedIn) -> None:
-    token = {"authorization": f"Bearer {tokens.make_token(store, 'flow', ines.id)}"}
+    token = {"authorization": f"Bearer {token_for(store, 'flow', ines)}"}
     asked = [pages.get(f"/api/v1/batches/{odd}", headers=token) for odd in (*ODD, "1")]
     asked += [pages.post(f"/api/v1/lanes/{LANE}/files", headers=token), pages.get("/api/v1/nowhere", headers=token),
               pages.put("/api/v1/lanes", headers=token), pages.get("/api/v1/lanes")]  # fmt: skip

@@ -15,9 +15,9 @@ from sqlmodel import select
 
 from tests.delivery.servers import served
 from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.people import guessing, people
 from zestpail.desk.people.guessing import FREE, TooOften
-from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.access_tables import WrongPasswords
 from zestpail.store.tables import Event

@@ -15,8 +15,8 @@ from tests.conftest import free_port
 from tests.desk.flow import ids, jobs
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import scanning
-from zestpail.desk.people.people import SignedIn
 from zestpail.intake.scanner import HttpScanner, NoScanner, ScanSettings
 from zestpail.store import Store
 from zestpail.store.intake_tables import Scan

@@ -26,7 +26,7 @@ from zestpail.desk.batches.ribbon import ribbon_view
 from zestpail.desk.documents.audit import ACT_WORDS, Act
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.desk.types import drafts

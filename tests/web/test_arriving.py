@@ -10,7 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from sqlmodel import select
 
-from tests.conftest import DEMO
+from tests.conftest import DEMO, token_for
 from tests.desk.flow import deliver_all, ids, read_all
 from tests.web.test_web import ADDRESS, sign_in
 from zestpail.api import create_api
@@ -25,10 +25,10 @@ from zestpail.desk.documents.context import (
 )
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import chunked_upload
 from zestpail.desk.lanes.letter import LetterForm, change_letter, put_in_force
 from zestpail.desk.people import tokens
-from zestpail.desk.people.people import SignedIn
 from zestpail.store import Store
 from zestpail.store.access_tables import ApiToken
 from zestpail.store.tables import ArrivedFile
@@ -51,7 +51,7 @@ def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
 def test_a_program_sends_a_file_and_asks_how_it_stands(
     client: TestClient, store: Store, ines: SignedIn, tmp_path: Path
 ) -> None:
-    secret = tokens.make_token(store, "  the  post room ", ines.id)
+    secret = token_for(store, "  the  post room ", ines)
     details = {"authorization": f"Bearer {secret}"}
 
     def send(key: str = "", lane: str = LANE, data: bytes = PAPER) -> Any:
@@ -81,7 +81,7 @@ def test_a_program_sends_a_file_and_asks_how_it_stands(
     with store.transaction() as session:
         assert secret not in str(session.exec(select(ApiToken)).all()), "only its hash is kept"
     with pytest.raises(NotDone, match="which program"):
-        tokens.make_token(store, "  ", ines.id)
+        token_for(store, "  ", ines)
 
 
 def test_a_large_file_in_pieces_goes_on_after_a_break(
@@ -143,10 +143,10 @@ def test_documents_are_handed_on_to_another_lane(store: Store, ines: SignedIn, t
     assert len(list((tmp_path / "second").rglob("*.pdf"))) == 1
     form = LetterForm(folder="second", csv="a.csv", xlsx="a.xlsx", naming="{document type}", hand_on=LANE)
     with pytest.raises(NotDone, match="in a circle"):
-        change_letter(store, "second", "delivery", form, ines.id)
+        change_letter(store, "second", "delivery", form, ines)
     with store.transaction() as session:
         amend(lane_of_key(session, LANE), destinations=here_only)
-    change_letter(store, "second", "delivery", form, ines.id)
+    change_letter(store, "second", "delivery", form, ines)
     with store.transaction() as session:
         amend(lane_of_key(session, LANE), destinations=hands_on)
     with pytest.raises(NotDone, match="in a circle"):

@@ -15,9 +15,9 @@ from zestpail.core.reading.engines import best_reading
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake.arrivals import arrive
 from zestpail.desk.people import people
-from zestpail.desk.people.people import SignedIn
 from zestpail.desk.pipeline.reading import open_file, read_page
 from zestpail.store import Store
 from zestpail.store.tables import Page

@@ -16,7 +16,7 @@ from sqlalchemy import text
 from tests.desk.flow import drop
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.today import today
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.store import Store
 
 ROOT = Path(__file__).parents[2]

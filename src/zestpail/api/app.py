@@ -13,15 +13,16 @@ from fastapi.security import HTTPAuthorizationCredentials, HTTPBearer
 from pydantic import BaseModel
 from starlette.datastructures import Headers
 from starlette.exceptions import HTTPException
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.types import ASGIApp, Receive, Send
+from starlette.types import Scope as Connection
 
 from zestpail.core.reading.opening import Limits
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotDone, Unkeepable
+from zestpail.desk.documents.messages import Missing, NotAllowed, NotDone, Unkeepable
 from zestpail.desk.intake.arrivals import arrive_once, may_arrive
-from zestpail.desk.people.tokens import Holder, holder_of
+from zestpail.desk.people.tokens import Holder, Scope, holder_of
 
 CHANNEL = "HTTP API"
 NO_TOKEN = "A token is needed, as “Authorization: Bearer …”."  # noqa: S105 - a sentence
@@ -71,7 +72,7 @@ class TokenFirst:
     def __init__(self, app: ASGIApp, desk: Desk) -> None:
         self._app, self._desk = app, desk
 
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def __call__(self, scope: Connection, receive: Receive, send: Send) -> None:
         if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
             way, _, secret = Headers(scope=scope).get("authorization", "").partition(" ")
             holder = await run_in_threadpool(holder_of, self._desk.store, secret) if way.lower() == "bearer" else None
@@ -94,13 +95,14 @@ def create_api(desk: Desk) -> FastAPI:
     app = FastAPI(
         title="Zest Pail", version="1", docs_url=None, redoc_url=None, dependencies=[Depends(known)],
         max_body_size=Limits().max_bytes + 1_000_000,
-        responses={code: {"model": Problem} for code in (401, 404, 409, 422)},
+        responses={code: {"model": Problem} for code in (401, 403, 404, 409, 422)},
     )  # fmt: skip
 
     @app.get("/lanes")
-    def lanes() -> list[str]:
-        """The keys of all lanes."""
-        return lane_keys(desk.store)
+    def lanes(request: Request) -> list[str]:
+        """The keys of all lanes that the token is for."""
+        holder: Holder = request.state.holder
+        return [key for key in lane_keys(desk.store) if not holder.lanes or key in holder.lanes]
 
     @app.post("/lanes/{lane}/files", status_code=201)
     def send(
@@ -111,18 +113,22 @@ def create_api(desk: Desk) -> FastAPI:
 
         Keys are each token's own; other bytes under a known key are refused with 409.
         """
+        holder: Holder = request.state.holder
+        holder.must_have(Scope.SEND, lane)
         name = file.filename or ""
         may_arrive(name, file.size or 0)
         data = file.file.read()
-        holder: Holder = request.state.holder
         identity = f"{holder.id} {idempotency_key}" if idempotency_key else ""
         batch, before = arrive_once(desk.store, lane, name, data, CHANNEL, identity, only_content=True)
         return Taken(batch=batch, again=bool(before), said=before)
 
     @app.get("/batches/{batch}")
-    def standing(batch: int) -> BatchStanding:
+    def standing(request: Request, batch: int) -> BatchStanding:
         """How a batch stands, with the values of its documents as they are now."""
+        holder: Holder = request.state.holder
+        holder.must_have(Scope.READ)
         view = batch_view(desk.store, batch)
+        holder.must_have(Scope.READ, view.lane_key)
         return BatchStanding(
             id=view.id, lane=view.lane_name, arrived_at=view.arrived_at,
             problems=[file.problem for file in view.files if file.problem],
@@ -135,6 +141,7 @@ def create_api(desk: Desk) -> FastAPI:
 
     app.add_middleware(TokenFirst, desk=desk)
     app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(NotAllowed, _not_allowed)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Unkeepable, _unkeepable)
@@ -145,6 +152,10 @@ def create_api(desk: Desk) -> FastAPI:
 
 async def _missing(_: Request, problem: Exception) -> Response:
     return JSONResponse({"problem": str(problem)}, 404)
+
+
+async def _not_allowed(_: Request, problem: Exception) -> Response:
+    return JSONResponse({"problem": str(problem)}, 403)
 
 
 async def _not_done(_: Request, problem: Exception) -> Response:

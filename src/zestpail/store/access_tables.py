@@ -6,7 +6,8 @@ from datetime import datetime
 
 from sqlmodel import Field, SQLModel
 
-from zestpail.store.columns import moment
+from zestpail.store.columns import moment, typed_column
+from zestpail.store.states import Scope
 
 
 class WrongPasswords(SQLModel, table=True):
@@ -32,6 +33,20 @@ class ApiToken(SQLModel, table=True):
     made_at: datetime = moment(default_now=True)
     used_at: datetime | None = moment()
     revoked_at: datetime | None = moment()
+    ends_at: datetime | None = moment()
+    """From when on it is of no use; None where that is never."""
+    scopes: tuple[Scope, ...] = typed_column(tuple[Scope, ...], tuple)
+    lanes: tuple[str, ...] = typed_column(tuple[str, ...], tuple)
+    """Keys of the lanes that it is for; empty where it is for all."""
+
+
+class LanePerson(SQLModel, table=True):
+    """Somebody to whom a lane is open; a lane of which there is nobody here is open to all."""
+
+    __tablename__ = "lane_person"
+
+    lane_id: int = Field(foreign_key="lane.id", primary_key=True)
+    person_id: int = Field(foreign_key="person.id", primary_key=True)
 
 
 class Secret(SQLModel, table=True):

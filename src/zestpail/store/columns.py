@@ -64,7 +64,8 @@ class Typed(TypeDecorator[Any]):
 
     def process_result_value(self, value: Any, dialect: Dialect) -> Any:  # noqa: ARG002
         """As a model."""
-        return None if value == {} and self.empty == "{}" else self.adapter.validate_python(value)
+        nothing = value is None or (value == {} and self.empty == "{}")  # also of a row that an outer join lacks
+        return None if nothing else self.adapter.validate_python(value)
 
     def coerce_compared_value(self, op: Any, value: Any) -> Any:
         """Paths into the JSON are asked for as of any JSONB column."""

@@ -5,6 +5,24 @@ from __future__ import annotations
 from enum import StrEnum
 
 
+class Role(StrEnum):
+    """What somebody may do; a person has one of them or several."""
+
+    OPERATOR = "operator"
+    """Brings files in, reviews, works on batches."""
+    AUTHOR = "author"
+    """Sets up types and lanes, and tries them."""
+    ADMINISTRATOR = "administrator"
+    """Sees to people, tokens and destinations."""
+
+
+class Scope(StrEnum):
+    """What a program may do with its token."""
+
+    SEND = "send"
+    READ = "read"
+
+
 class FileState(StrEnum):
     """waiting → opened (→ split → opened) | refused."""
 

@@ -26,6 +26,7 @@ from zestpail.store.states import (
     DocumentState,
     FileState,
     PageState,
+    Role,
     SampleRole,
     SampleState,
     ValueState,
@@ -46,6 +47,7 @@ class Person(SQLModel, table=True):
     """Since when the person cannot sign in any more; what the person did stays in the trail."""
     session: int = 1
     """Number of the sessions that are open; those of another number have ended."""
+    roles: tuple[Role, ...] = typed_column(tuple[Role, ...], tuple)
 
 
 class TypeRevision(SQLModel, table=True):

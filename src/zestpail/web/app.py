@@ -18,15 +18,16 @@ from starlette.middleware.sessions import SessionMiddleware
 from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotDone, Unkeepable
+from zestpail.desk.documents.messages import Missing, NotAllowed, NotDone, Unkeepable
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
-from zestpail.web.people import people, sign_in, tokens
+from zestpail.web.people import own, people, sign_in, tokens
 from zestpail.web.review import review, table_rows
 from zestpail.web.review import sorting as review_sorting
 from zestpail.web.shell import live, page_images
 from zestpail.web.shell.security import HEADERS, Guard
+from zestpail.web.shell.session import SessionLimits
 from zestpail.web.shell.templating import problem_page
 from zestpail.web.today import chunked_upload, scanning, today
 from zestpail.web.types import (
@@ -39,13 +40,17 @@ from zestpail.web.types import (
 )
 
 STATIC = Path(__file__).parent / "static"
-A_SHIFT = 12 * 3600
 MOST_OF_A_BODY = Limits().max_bytes + 5_000_000
 """Bytes of a request: one file of the largest that are taken, and what goes with it. Larger ones come in pieces."""
 
 
 def create_app(
-    desk: Desk, secret: str, stopping: Callable[[], bool] = lambda: False, *, https: bool = False
+    desk: Desk,
+    secret: str,
+    stopping: Callable[[], bool] = lambda: False,
+    *,
+    https: bool = False,
+    sessions: SessionLimits = SessionLimits(),  # noqa: B008 - frozen
 ) -> FastAPI:
     """The application for this desk; ``secret`` signs the session cookies.
 
@@ -66,11 +71,12 @@ def create_app(
         title="Zest Pail", lifespan=running, docs_url=None, redoc_url=None, openapi_url=None,
         max_body_size=MOST_OF_A_BODY,
     )  # fmt: skip
-    app.state.desk = desk
+    app.state.desk, app.state.sessions = desk, sessions
     app.add_middleware(Guard)
     app.add_middleware(
-        SessionMiddleware, secret_key=secret, max_age=A_SHIFT, same_site="lax", session_cookie="pail", https_only=https
-    )
+        SessionMiddleware, secret_key=secret, max_age=int(sessions.longest), same_site="lax", session_cookie="pail",
+        https_only=https,
+    )  # fmt: skip
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     setting_up = (
         people,
@@ -88,9 +94,11 @@ def create_app(
         rules,
     )
     working = (review, review_sorting, table_rows, batch, deliveries, ribbon, scanning, chunked_upload, page_images)
-    for place in (sign_in, today, *setting_up, *working, search, live):
+    for place in (sign_in, own, today, *setting_up, *working, search, live):
         app.include_router(place.router)
+    app.include_router(today.first)
     app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(NotAllowed, _not_allowed)
     app.add_exception_handler(Unkeepable, _unkeepable)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(RequestValidationError, _not_understood)
@@ -101,6 +109,10 @@ def create_app(
 
 async def _missing(request: Request, problem: Exception) -> Response:
     return problem_page(request, str(problem), 404)
+
+
+async def _not_allowed(request: Request, problem: Exception) -> Response:
+    return problem_page(request, str(problem), 403)
 
 
 async def _unkeepable(request: Request, _: Exception) -> Response:

@@ -16,6 +16,7 @@ from zestpail.core.kinds import Amount, Date, Style
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
+from zestpail.store.queries.access import Closed, open_to_see
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Page, ReadingText, TableRow
 
@@ -43,7 +44,7 @@ class FoundBatch:
     lane_name: str
 
 
-def find_documents(store: Store, words: str) -> list[Found]:
+def find_documents(store: Store, words: str, closed: Closed = ()) -> list[Found]:
     """Documents with the words on a page, in a value, a row, or their file's name, newest first, at most fifty."""
     wanted = " ".join(words.split())
     if not wanted:
@@ -52,21 +53,26 @@ def find_documents(store: Store, words: str) -> list[Found]:
         found = session.exec(
             select(Document, ArrivedFile)
             .join(ArrivedFile, col(Document.file_id) == col(ArrivedFile.id))
-            .where(or_(*(col(Document.id).in_(hits) for hits in _hits(wanted))))
+            .where(
+                or_(*(col(Document.id).in_(hits) for hits in _hits(wanted))),
+                open_to_see(col(Document.batch_id), closed),
+            )
             .order_by(col(Document.id).desc())
             .limit(MOST)
         ).all()
         return [_found(session, document, file, wanted) for document, file in found]
 
 
-def find_batch(store: Store, words: str) -> FoundBatch | None:
+def find_batch(store: Store, words: str, closed: Closed = ()) -> FoundBatch | None:
     """The batch of that number, for “batch 7” or “7”."""
     numbered = _NUMBERED.fullmatch(words.strip())
     if numbered is None or (numbered[1] or "batch").lower() != "batch":
         return None
     with store.transaction() as session:
         batch = session.get(Batch, int(numbered[2]))
-        return FoundBatch(batch.id or 0, session.get_one(Lane, batch.lane_id).name) if batch else None
+        if batch is None or batch.lane_id in closed:
+            return None
+        return FoundBatch(batch.id or 0, session.get_one(Lane, batch.lane_id).name)
 
 
 def _hits(wanted: str) -> list[Any]:

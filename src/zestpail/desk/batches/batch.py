@@ -76,6 +76,7 @@ class TrailRow:
 @dataclass(frozen=True)
 class BatchView:
     id: int
+    lane_key: str
     lane_name: str
     arrived_at: datetime
     person: str | None
@@ -105,9 +106,11 @@ def batch_view(store: Store, batch_id: int) -> BatchView:
         person = session.get(Person, batch.person_id) if batch.person_id else None
         wanted = select(ArrivedFile).where(ArrivedFile.batch_id == batch_id).order_by(col(ArrivedFile.id))
         destinations, undelivered = by_destination(session, batch)
+        lane = session.get_one(Lane, batch.lane_id)
         return BatchView(
             id=batch_id,
-            lane_name=session.get_one(Lane, batch.lane_id).name,
+            lane_key=lane.key,
+            lane_name=lane.name,
             arrived_at=batch.arrived_at,
             person=person.name if person else None,
             channel=batch.channel,

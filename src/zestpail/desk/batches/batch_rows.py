@@ -14,6 +14,7 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
+from zestpail.store.queries.access import Closed, open_batch, open_lanes
 from zestpail.store.states import DocumentState, FileState
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, Person
 
@@ -62,13 +63,13 @@ class BatchList:
     more: bool
 
 
-def find_batches(store: Store, wanted: BatchSearch) -> BatchList:
+def find_batches(store: Store, wanted: BatchSearch, closed: Closed = ()) -> BatchList:
     """The batches that fit, newest first, a page of them from ``start`` on."""
     with store.transaction() as session:
-        rows = batch_rows(session, _conditions(wanted), PER_PAGE + 1, max(wanted.start, 0))
+        rows = batch_rows(session, [*_conditions(wanted), open_batch(closed)], PER_PAGE + 1, max(wanted.start, 0))
         return BatchList(
             rows=rows[:PER_PAGE],
-            lanes=[(lane.key, lane.name) for lane in session.exec(select(Lane).order_by(col(Lane.id)))],
+            lanes=[(lane.key, lane.name) for lane in open_lanes(session, closed)],
             people=[(one.login, one.name) for one in session.exec(select(Person).order_by(col(Person.name)))],
             states=[(state.value, WORDS[state]) for state in DocumentState if state != DocumentState.DISSOLVED],
             more=len(rows) > PER_PAGE,

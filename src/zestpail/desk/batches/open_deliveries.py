@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
 from zestpail.desk.delivery.deliveries import deliver_again
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store import Store
+from zestpail.store.queries.access import Closed, open_lanes
 from zestpail.store.queries.deliveries import open_deliveries
-from zestpail.store.tables import Lane
 
 MOST = 500
 
@@ -41,14 +41,14 @@ class OpenView:
     destinations: list[tuple[str, str]]
 
 
-def open_view(store: Store, lane: str, destination: str) -> OpenView:
+def open_view(store: Store, lane: str, destination: str, closed: Closed = ()) -> OpenView:
     """The newest that were not delivered, of one lane or one of its destinations if named."""
     with store.transaction() as session:
-        lanes = list(session.exec(select(Lane).order_by(col(Lane.id))))
+        lanes = open_lanes(session, closed)
         of_lane = next((one for one in lanes if one.key == lane), None)
         there = of_lane.settings.destinations if of_lane else ()
         return OpenView(
-            _rows(session, lane, destination), [(one.key, one.name) for one in lanes],
+            _rows(session, lane, destination, closed), [(one.key, one.name) for one in lanes],
             [(one.id, one.shown) for one in there],
         )  # fmt: skip
 
@@ -67,9 +67,9 @@ def try_all(store: Store, documents: Sequence[int], person_id: int) -> int:
     return tried
 
 
-def _rows(session: Session, lane: str, destination: str) -> list[OpenRow]:
+def _rows(session: Session, lane: str, destination: str, closed: Closed) -> list[OpenRow]:
     rows = []
-    for delivery, document, of in open_deliveries(session, lane, destination, MOST):
+    for delivery, document, of in open_deliveries(session, lane, destination, closed, MOST):
         names = {one.id: one.shown for one in of.settings.destinations}
         rows.append(OpenRow(
             document.id or 0, document.batch_id, of.key, of.name, delivery.destination,

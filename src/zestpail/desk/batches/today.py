@@ -14,6 +14,7 @@ from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
+from zestpail.store.queries.access import Closed, open_batch, open_lanes, open_page, open_to_see
 from zestpail.store.queries.deliveries import deliveries_by_lane
 from zestpail.store.queries.review_queue import FOR_PERSON, count_in_state
 from zestpail.store.states import DocumentState, FileState, PageState
@@ -75,20 +76,22 @@ class Status:
     stuck: int
 
 
-def today(store: Store, scanner: str = "") -> Today:
-    """All lanes, and the batches of the last day or still in work."""
+def today(store: Store, scanner: str = "", closed: Closed = ()) -> Today:
+    """All lanes but the closed ones, and the batches of the last day or still in work."""
     with store.transaction() as session:
-        return Today(_lane_rows(session), batch_rows(session, recent_or_open(), MOST_BATCHES), bool(scanner))
+        wanted = [*recent_or_open(), open_batch(closed)]
+        return Today(_lane_rows(session, closed), batch_rows(session, wanted, MOST_BATCHES), bool(scanner))
 
 
-def status(store: Store) -> Status:
-    """What is being read now, how much waits, and what is stuck."""
+def status(store: Store, closed: Closed = ()) -> Status:
+    """What is being read now, how much waits, and what is stuck, without what lies in the closed lanes."""
     with store.transaction() as session:
-        waiting = select(func.count()).select_from(Page).where(Page.state == PageState.WAITING)
-        documents = count_in_state(session, *FOR_PERSON, DocumentState.STUCK)
+        waiting = select(func.count()).select_from(Page).where(Page.state == PageState.WAITING, open_page(closed))
+        documents = count_in_state(session, closed, *FOR_PERSON, DocumentState.STUCK)
         unopened = select(func.count()).select_from(ArrivedFile).where(ArrivedFile.state == FileState.WAITING)
+        unopened = unopened.where(open_to_see(col(ArrivedFile.batch_id), closed))
         return Status(
-            reading=_being_read(session),
+            reading=_being_read(session, closed),
             pages_waiting=session.exec(waiting).one() + session.exec(unopened).one(),
             review=sum(documents.get(state, 0) for state in FOR_PERSON),
             stuck=documents.get(DocumentState.STUCK, 0),
@@ -104,12 +107,12 @@ def lane_name(store: Store, key: str) -> str:
         return lane.name
 
 
-def _being_read(session: Session) -> str | None:
+def _being_read(session: Session, closed: Closed) -> str | None:
     """The oldest document with pages to be read, as "invoice.tif, page 2 of 3"."""
     first = session.exec(
         select(Page, ArrivedFile)
         .join(ArrivedFile, col(Page.file_id) == col(ArrivedFile.id))
-        .where(Page.state == PageState.WAITING)
+        .where(Page.state == PageState.WAITING, open_page(closed))
         .order_by(col(Page.id))
     ).first()
     if first is None:
@@ -119,7 +122,7 @@ def _being_read(session: Session) -> str | None:
     return f"{file.name}, page {page.file_index + 1} of {pages}"
 
 
-def _lane_rows(session: Session) -> list[LaneRow]:
+def _lane_rows(session: Session, closed: Closed) -> list[LaneRow]:
     recent = now() - RECENT
     files, pages = counts.files_by_lane(session, recent), counts.pages_in_reading_by_lane(session)
     documents = counts.documents_by_lane(session, recent)
@@ -154,4 +157,4 @@ def _lane_rows(session: Session) -> list[LaneRow]:
             ],
         )  # fmt: skip
 
-    return [row(lane, lane.id or 0) for lane in session.exec(select(Lane).order_by(col(Lane.id)))]
+    return [row(lane, lane.id or 0) for lane in open_lanes(session, closed)]

@@ -2,7 +2,7 @@
 
 from zestpail.store import Unkeepable
 
-__all__ = ["Missing", "NotDone", "Outdated", "Unkeepable"]
+__all__ = ["Missing", "NotAllowed", "NotDone", "Outdated", "Unkeepable"]
 
 
 class NotDone(Exception):
@@ -15,3 +15,7 @@ class Outdated(NotDone):
 
 class Missing(NotDone):
     """There is no such thing."""
+
+
+class NotAllowed(NotDone):
+    """The person, or the program, may not do this."""

@@ -9,6 +9,7 @@ from sqlmodel import Session
 from zestpail.core.classification.model import MOST_PAGES
 from zestpail.core.classification.page_sketch import sketch_of
 from zestpail.core.reading.page import unpacked
+from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
@@ -61,11 +62,11 @@ def _with(settings: LaneSettings, type_key: str, sample_id: int) -> LaneSettings
     return settings.model_copy(update={"sorting": settings.sorting.with_type(more)})
 
 
-def sorting_thumbnail(store: Store, sample_id: int, number: int) -> bytes:
+def sorting_thumbnail(store: Store, lane_key: str, sample_id: int, number: int) -> bytes:
     """The picture of a page of a sample, a JPEG. Raises Missing."""
     with store.transaction() as session:
         sample = session.get(SortingSample, sample_id)
-        pages = sample.pages if sample else ()
+        pages = sample.pages if sample and sample.lane_id == lane_of_key(session, lane_key).id else ()
     if not 0 <= number < len(pages) or not pages[number].thumbnail or not store.blobs.holds(pages[number].thumbnail):
         raise Missing("There is no such page.")
     return store.blobs.get(pages[number].thumbnail)

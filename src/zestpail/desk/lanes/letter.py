@@ -23,13 +23,15 @@ from zestpail.desk.documents.context import (
     type_names,
 )
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.transitions import try_again
-from zestpail.desk.lanes.letter_form import LetterForm, destinations_of, form_of, separation_of
+from zestpail.desk.lanes.letter_form import LetterForm, destinations_of, form_of, separation_of, where_it_goes
 from zestpail.desk.lanes.naming_choices import TYPE, choices, line_of, naming_of
 from zestpail.desk.lanes.newer_revisions import has_newer, with_newest
 from zestpail.desk.lanes.sentences import Line, setting_lines
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings, TypeUsed
+from zestpail.store.queries.access import Closed, open_lanes
 from zestpail.store.queries.types import newest_revisions
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import Batch, Document, Lane, LaneTrial, TypeRevision
@@ -92,12 +94,17 @@ def draft_of(lane: Lane) -> LaneSettings:
 
 
 def change_letter(
-    store: Store, key: str, part: str, form: LetterForm, person_id: int, allowed: Sequence[Path] = ()
+    store: Store, key: str, part: str, form: LetterForm, person: SignedIn, allowed: Sequence[Path] = ()
 ) -> None:
-    """Change one sentence of the draft. Raises NotDone with a sentence for settings that cannot be."""
+    """Change one sentence of the draft; where documents go is changed by administrators only.
+
+    Raises NotDone with a sentence for settings that cannot be.
+    """
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         lane_settings = draft_of(lane)
+        if not person.administrator:
+            form = form.model_copy(update=where_it_goes(lane_settings))
         try:
             changed = LaneSettings.model_validate(
                 {**dict(lane_settings), **_settings(session, lane, lane_settings, part, form, allowed)}
@@ -106,7 +113,7 @@ def change_letter(
             message = error.errors()[0]["msg"].removeprefix("Value error, ")
             raise NotDone(f"Not possible: {message[:1].lower()}{message[1:]}. Nothing was changed.") from error
         lane.draft = changed if changed != lane.settings else None
-        note(session, "draft_changed", person_id=person_id, after={"lane": key, "part": part})
+        note(session, "draft_changed", person_id=person.id, after={"lane": key, "part": part})
 
 
 def use_newest(store: Store, key: str, person_id: int) -> None:
@@ -177,10 +184,10 @@ def begin_lane(store: Store, name: str, type_key: str, person_id: int) -> str:
         return key
 
 
-def lane_list(store: Store) -> tuple[list[tuple[str, str, str]], list[tuple[str, str]]]:
+def lane_list(store: Store, closed: Closed = ()) -> tuple[list[tuple[str, str, str]], list[tuple[str, str]]]:
     """Every lane (key, name, how it cuts what arrives), and the types that a new one could read with."""
     with store.transaction() as session:
-        lanes = session.exec(select(Lane).order_by(col(Lane.id)))
+        lanes = open_lanes(session, closed)
         rows = [(lane.key, lane.name, lane.settings.separation.sentence) for lane in lanes]
         return rows, sorted(type_names(session).items(), key=lambda named: named[1])
 

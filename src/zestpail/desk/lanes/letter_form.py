@@ -149,6 +149,12 @@ def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
     })  # fmt: skip
 
 
+def where_it_goes(lane_settings: LaneSettings) -> dict[str, str]:
+    """What the form has of destinations, as it is set."""
+    form = form_of(lane_settings, "")
+    return {name: getattr(form, name) for name in ("folder", "csv", "xlsx", "mail_to", "hand_on")}
+
+
 def _addresses(text: str) -> Iterator[str]:
     for line in filter(None, map(str.strip, text.lower().splitlines())):
         user, at, domain = line.partition("@")

@@ -9,9 +9,12 @@ from email.parser import BytesHeaderParser
 from sqlmodel import Session, col, select
 
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.seeing import see
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes.trials import begin_trial
 from zestpail.intake.imap import NoMailbox, fetched, listed, mailbox_at
 from zestpail.store import Store
+from zestpail.store.queries.access import Closed, open_to_see
 from zestpail.store.tables import ArrivedFile
 
 SHOWN = 30
@@ -39,7 +42,7 @@ class MessagesView:
     problem: str
 
 
-def messages(store: Store, mailbox: str) -> MessagesView:
+def messages(store: Store, mailbox: str, closed: Closed = ()) -> MessagesView:
     """What lies in the mailbox, if there is one, and the e-mails that came, newest first."""
     found, problem = [], ""
     if mailbox:
@@ -49,13 +52,14 @@ def messages(store: Store, mailbox: str) -> MessagesView:
         except NoMailbox as trouble:
             problem = str(trouble)
     with store.transaction() as session:
-        came = [_row(store, file) for file in _came(session)]
+        came = [_row(store, file) for file in _came(session, closed)]
     return MessagesView(found, came, problem)
 
 
-def try_message(store: Store, mailbox: str, lane_key: str, folder: str, number: int, person_id: int) -> int:
+def try_message(store: Store, mailbox: str, lane_key: str, folder: str, number: int, person: SignedIn) -> int:
     """Try the lane on that message; it stays where it is. Raises NotDone, Missing."""
     if folder == CAME:
+        see(store, "file_id", number, person.closed)
         with store.transaction() as session:
             file = session.get(ArrivedFile, number)
             if file is None or not file.name.endswith(".eml"):
@@ -67,11 +71,12 @@ def try_message(store: Store, mailbox: str, lane_key: str, folder: str, number: 
         except NoMailbox as trouble:
             raise NotDone(f"{trouble} Nothing was tried.") from trouble
         name = f"{_head(data)[1] or 'message'}.eml"
-    return begin_trial(store, lane_key, name, data, person_id)
+    return begin_trial(store, lane_key, name, data, person.id)
 
 
-def _came(session: Session) -> list[ArrivedFile]:
+def _came(session: Session, closed: Closed) -> list[ArrivedFile]:
     wanted = select(ArrivedFile).where(col(ArrivedFile.name).endswith(".eml"), col(ArrivedFile.of_id).is_(None))
+    wanted = wanted.where(open_to_see(col(ArrivedFile.batch_id), closed))
     return list(session.exec(wanted.order_by(col(ArrivedFile.id).desc()).limit(SHOWN)))
 
 

@@ -116,11 +116,11 @@ def trial_of(store: Store, key: str, files: Callable[[str], Files]) -> TrialView
     return TrialView(trials[0].id or 0, tried, names)
 
 
-def trial_thumbnail(store: Store, trial_id: int, number: int) -> bytes:
+def trial_thumbnail(store: Store, lane_key: str, trial_id: int, number: int) -> bytes:
     """The picture of a page of a trial, a JPEG. Raises Missing."""
     with store.transaction() as session:
         trial = session.get(LaneTrial, trial_id)
-        pages = trial.result.get("pages", []) if trial else []
+        pages = trial.result.get("pages", []) if trial and trial.lane_id == lane_of_key(session, lane_key).id else []
     if not 0 <= number < len(pages):
         raise Missing("There is no such page.")
     return store.blobs.get(pages[number]["thumbnail"])

@@ -8,6 +8,7 @@ from pathlib import PurePosixPath
 from sqlalchemy import case
 from sqlmodel import Session, col, distinct, func, or_, select
 
+from zestpail.store.queries.access import Closed, open_batch
 from zestpail.store.states import DeliveryState
 from zestpail.store.tables import Batch, Delivery, Document, Lane
 
@@ -57,14 +58,16 @@ def deliveries_by_lane(session: Session, sent_since: datetime) -> dict[tuple[int
     return found
 
 
-def open_deliveries(session: Session, lane: str, destination: str, most: int) -> list[tuple[Delivery, Document, Lane]]:
+def open_deliveries(
+    session: Session, lane: str, destination: str, closed: Closed, most: int
+) -> list[tuple[Delivery, Document, Lane]]:
     """What no destination took yet that tried to, newest first; of one lane, or one of its destinations, if named."""
     wanted = (
         select(Delivery, Document, Lane)
         .join(Document, col(Document.id) == col(Delivery.document_id))
         .join(Batch, col(Batch.id) == col(Document.batch_id))
         .join(Lane, col(Lane.id) == col(Batch.lane_id))
-        .where(Delivery.state == DeliveryState.FAILED)
+        .where(Delivery.state == DeliveryState.FAILED, open_batch(closed))
     )
     if lane:
         wanted = wanted.where(Lane.key == lane)

@@ -6,6 +6,7 @@ from datetime import datetime
 
 from sqlmodel import Session, col, func, or_, select, tuple_
 
+from zestpail.store.queries.access import Closed, closed_lanes, open_to_see
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import Batch, Document, Lane
 
@@ -31,6 +32,7 @@ def next_in_queue(
             col(Document.held_at).is_(None),
             col(Document.held_at) <= free_if_held_before,
         ),
+        open_to_see(col(Document.batch_id), closed_lanes(session, person_id)),
     )
     if lane:
         of_lane = select(Batch.id).join(Lane, col(Batch.lane_id) == col(Lane.id)).where(Lane.key == lane)
@@ -42,7 +44,8 @@ def next_in_queue(
     return session.exec(wanted.order_by(col(Document.file_id), col(Document.id)).limit(1)).first()
 
 
-def count_in_state(session: Session, *states: DocumentState) -> dict[DocumentState, int]:
-    """How many documents are in each of these states."""
-    wanted = select(Document.state, func.count()).where(col(Document.state).in_(states)).group_by(col(Document.state))
+def count_in_state(session: Session, closed: Closed, *states: DocumentState) -> dict[DocumentState, int]:
+    """How many documents are in each of these states, without those in the closed lanes."""
+    wanted = select(Document.state, func.count()).where(col(Document.state).in_(states))
+    wanted = wanted.where(open_to_see(col(Document.batch_id), closed)).group_by(col(Document.state))
     return {DocumentState(state): count for state, count in session.exec(wanted)}

@@ -6,14 +6,14 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from zestpail.desk.archive.search import find_batch, find_documents
-from zestpail.desk.batches.today import status
-from zestpail.web.shell.session import SIGNED_IN, Here
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import OPERATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
 
-router = APIRouter(dependencies=SIGNED_IN)
+router = APIRouter(dependencies=OPERATORS)
 
 
 @router.get("/find")
-def find(request: Request, desk: Here, words: str = "") -> Response:
-    found, batch = find_documents(desk.store, words), find_batch(desk.store, words)
-    return page(request, "archive/search.html", words=words, found=found, batch=batch, status=status(desk.store))
+def find(request: Request, desk: Here, me: Me, words: str = "") -> Response:
+    found, batch = find_documents(desk.store, words, me.closed), find_batch(desk.store, words, me.closed)
+    return place(request, "archive/search.html", words=words, found=found, batch=batch)

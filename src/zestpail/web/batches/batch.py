@@ -13,7 +13,6 @@ from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.batch_rows import BatchSearch, find_batches
 from zestpail.desk.batches.control_totals import set_control
 from zestpail.desk.batches.receipts import receipts_of
-from zestpail.desk.batches.today import status
 from zestpail.desk.batches.workbook import batch_workbook
 from zestpail.desk.delivery.delivered_files import delivered_file
 from zestpail.desk.delivery.deliveries import deliver_again, deliver_batch_again
@@ -22,28 +21,29 @@ from zestpail.desk.delivery.withdrawal import withdraw_batch, withdrawal_of
 from zestpail.desk.review.desk import back_to_review
 from zestpail.desk.types.drafts import types
 from zestpail.desk.types.samples import add_from_batch
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import clock, page
+from zestpail.web.shell.permissions import AUTHORS, OPERATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import clock, page, place
 
-router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/batches", dependencies=OPERATORS)
 LOOKED_AT = {"content-security-policy": "default-src 'none'; object-src 'self'; style-src 'unsafe-inline'"}
 """A delivered file is shown by the browser's own viewer, and may load nothing."""
 
 
 @router.get("")
-def every(request: Request, desk: Here, wanted: Annotated[BatchSearch, Query()]) -> Response:
+def every(request: Request, desk: Here, me: Me, wanted: Annotated[BatchSearch, Query()]) -> Response:
     """All batches, as they are looked for."""
-    found = find_batches(desk.store, wanted)
-    return page(request, "batches/batches.html", found=found, wanted=wanted, status=status(desk.store))
+    found = find_batches(desk.store, wanted, me.closed)
+    return place(request, "batches/batches.html", found=found, wanted=wanted)
 
 
 @router.get("/{batch_id}")
 def show(request: Request, desk: Here, batch_id: int) -> Response:
     view = batch_view(desk.store, batch_id)
-    return page(request, "batches/batch.html", batch=view, types=types(desk.store), status=status(desk.store))
+    return place(request, "batches/batch.html", batch=view, types=types(desk.store))
 
 
-@router.post("/{batch_id}/documents/{document_id}/sample")
+@router.post("/{batch_id}/documents/{document_id}/sample", dependencies=AUTHORS)
 def as_sample(desk: Here, me: Me, document_id: int, type_key: Annotated[str, Form()]) -> Response:
     """Use a document as a sample of a type, and go to its bench."""
     sample = add_from_batch(desk.store, type_key, document_id, me.id)
@@ -83,7 +83,7 @@ def again(desk: Here, me: Me, batch_id: int, document_id: int) -> Response:
 def withdrawal(request: Request, desk: Here, batch_id: int) -> Response:
     """What taking the batch back would do, to be confirmed."""
     seen = withdrawal_of(desk.store, batch_id)
-    return page(request, "batches/withdraw.html", seen=seen, batch_id=batch_id, status=status(desk.store))
+    return place(request, "batches/withdraw.html", seen=seen, batch_id=batch_id)
 
 
 @router.post("/{batch_id}/withdraw")
@@ -97,9 +97,9 @@ def take_all_back(desk: Here, me: Me, batch_id: int) -> Response:
 def receipts(request: Request, desk: Here, batch_id: int) -> Response:
     """All receipts of the batch on one page, to be printed."""
     found = reconciled(desk.store, desk.web, batch_id)
-    return page(
+    return place(
         request, "batches/receipts.html", batch=batch_view(desk.store, batch_id), found=found,
-        receipts=receipts_of(desk.store, batch_id), asked=clock(datetime.now().astimezone()), status=status(desk.store),
+        receipts=receipts_of(desk.store, batch_id), asked=clock(datetime.now().astimezone()),
     )  # fmt: skip
 
 

@@ -11,20 +11,22 @@ from fastapi.responses import RedirectResponse, Response
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.batches import page_edits, page_moves, several_pages
 from zestpail.desk.batches.ribbon import ribbon_view
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.seeing import see
 from zestpail.desk.pipeline.split import go_on
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.permissions import OPERATORS
+from zestpail.web.shell.session import Here, Me
 from zestpail.web.shell.templating import page as shown
+from zestpail.web.shell.templating import place
 
-router = APIRouter(prefix="/batches", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/batches", dependencies=OPERATORS)
 Number = Annotated[int, Form()]
 
 
 @router.get("/{batch_id}/ribbon")
 def show(request: Request, desk: Here, batch_id: int) -> Response:
     view = ribbon_view(desk.store, batch_id)
-    return shown(request, "batches/ribbon.html", ribbon=view, notice="", status=status(desk.store))
+    return place(request, "batches/ribbon.html", ribbon=view)
 
 
 @router.get("/{batch_id}/stacks")
@@ -40,6 +42,8 @@ def edit_stack(
 ) -> Response:  # fmt: skip
     """One gesture on the ribbon, with one page or several; answers with the ribbon as it then lies."""
     store, several = desk.store, page or [0]
+    for one in (*several, target):
+        see(store, "page_id", one, me.closed)
     if len(several) > 1:
         return _stacks(request, desk, batch_id, _done(_with_several(desk, several, target, me.id), act))
     page_id = several[0]

@@ -7,20 +7,20 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.batches.today import status
 from zestpail.desk.intake.calls import fetch_again
 from zestpail.desk.lanes.calling_systems import calls_view, listen_to
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import ADMINISTRATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
 
-router = APIRouter(prefix="/lanes/{key}/calls", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/lanes/{key}/calls", dependencies=ADMINISTRATORS)
 Text = Annotated[str, Form()]
 
 
 @router.get("")
 def calls(request: Request, desk: Here, key: str) -> Response:
     own = f"{str(request.base_url).rstrip('/')}/calls/{key}"
-    return page(request, "lanes/calls.html", view=calls_view(desk.store, key), own=own, status=status(desk.store))
+    return place(request, "lanes/calls.html", view=calls_view(desk.store, key), own=own)
 
 
 @router.post("")

@@ -8,13 +8,13 @@ from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.delivery.columns import KINDS, ColumnKind
-from zestpail.desk.batches.today import status
 from zestpail.desk.delivery.outlets import outlets_at
 from zestpail.desk.lanes.destinations import edits, ties, view
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import ADMINISTRATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 
-router = APIRouter(prefix="/lanes/{key}/destinations", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/lanes/{key}/destinations", dependencies=ADMINISTRATORS)
 Text = Annotated[str, Form()]
 Forms = Annotated[list[str], Form(default_factory=list)]
 Number = Annotated[int | None, Form()]
@@ -23,7 +23,7 @@ Number = Annotated[int | None, Form()]
 @router.get("")
 def destinations(request: Request, desk: Here, key: str) -> Response:
     seen = view.destinations_of_lane(desk.store, key)
-    return page(request, "lanes/destinations/destinations.html", view=seen, status=status(desk.store))
+    return place(request, "lanes/destinations/destinations.html", view=seen)
 
 
 async def entered(request: Request) -> dict[str, str]:
@@ -51,7 +51,7 @@ def undo_here(desk: Here, me: Me, key: str) -> Response:
 @router.get("/{there}")
 def destination(request: Request, desk: Here, key: str, there: str, document: int | None = None) -> Response:
     seen = view.destination_view(desk.store, key, there, document)
-    return page(request, "lanes/destinations/destination.html", view=seen, status=status(desk.store), kinds=KINDS)
+    return place(request, "lanes/destinations/destination.html", view=seen, kinds=KINDS)
 
 
 @router.post("/{there}")

@@ -8,25 +8,25 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.features.barcodes import KINDS
-from zestpail.desk.batches.today import status
 from zestpail.desk.delivery.outlets import outlets_at
 from zestpail.desk.lanes import letter, trials
 from zestpail.desk.lanes.letter_form import CHOICES, LetterForm
 from zestpail.desk.lanes.message_picking import messages, try_message
 from zestpail.desk.lanes.newer_revisions import effect_of_newest
 from zestpail.desk.lanes.separator_sheets import print_sheets
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 from zestpail.web.today.chunked_upload import keep_each
 
-router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/lanes", dependencies=AUTHORS)
 Lines = Annotated[str, Form()]
 
 
 @router.get("")
-def lanes(request: Request, desk: Here) -> Response:
-    rows, types = letter.lane_list(desk.store)
-    return page(request, "lanes/lanes.html", lanes=rows, types=types, status=status(desk.store))
+def lanes(request: Request, desk: Here, me: Me) -> Response:
+    rows, types = letter.lane_list(desk.store, me.closed)
+    return place(request, "lanes/lanes.html", lanes=rows, types=types)
 
 
 @router.post("")
@@ -38,21 +38,20 @@ def begin(desk: Here, me: Me, name: Lines = "", type_key: Annotated[str, Form(al
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str) -> Response:
     view, trial = letter.letter_view(desk.store, key), trials.trial_of(desk.store, key, outlets_at(desk).folder)
-    return page(
+    return place(
         request,
         "lanes/letter.html",
         view=view,
         trial=trial,
         choices=CHOICES,
         kinds=KINDS,
-        status=status(desk.store),
     )
 
 
 @router.post("/{key}/letter/{part}")
 def change(desk: Here, me: Me, key: str, part: str, form: Annotated[LetterForm, Form()]) -> Response:
     """One sentence of the draft."""
-    letter.change_letter(desk.store, key, part, form, me.id, desk.allowed)
+    letter.change_letter(desk.store, key, part, form, me, desk.allowed)
     return RedirectResponse(f"/lanes/{key}", status_code=303)
 
 
@@ -103,10 +102,10 @@ def try_it(
 
 
 @router.get("/{key}/messages")
-def pick(request: Request, desk: Here, key: str) -> Response:
+def pick(request: Request, desk: Here, me: Me, key: str) -> Response:
     """Messages that the draft can be tried on."""
-    view = messages(desk.store, desk.mailbox)
-    return page(request, "lanes/messages.html", view=view, key=key, status=status(desk.store))
+    view = messages(desk.store, desk.mailbox, me.closed)
+    return place(request, "lanes/messages.html", view=view, key=key)
 
 
 @router.post("/{key}/messages")
@@ -114,22 +113,20 @@ def picked(
     desk: Here, me: Me, key: str, folder: Annotated[str, Form()] = "", number: Annotated[int, Form()] = 0
 ) -> Response:
     """The message that was picked is tried."""
-    try_message(desk.store, desk.mailbox, key, folder, number, me.id)
+    try_message(desk.store, desk.mailbox, key, folder, number, me)
     return RedirectResponse(f"/lanes/{key}", status_code=303)
 
 
 @router.get("/{key}/trial/{trial_id}/{number}")
-def thumbnail(desk: Here, trial_id: int, number: int) -> Response:
+def thumbnail(desk: Here, key: str, trial_id: int, number: int) -> Response:
     """The picture of a page of a trial."""
-    data = trials.trial_thumbnail(desk.store, trial_id, number)
+    data = trials.trial_thumbnail(desk.store, key, trial_id, number)
     return Response(data, media_type="image/jpeg", headers={"cache-control": "private, max-age=3600"})
 
 
 @router.get("/{key}/sheets")
 def sheets(request: Request, desk: Here, key: str) -> Response:
-    return page(
-        request, "lanes/separator_sheets.html", view=letter.letter_view(desk.store, key), status=status(desk.store)
-    )
+    return place(request, "lanes/separator_sheets.html", view=letter.letter_view(desk.store, key))
 
 
 @router.post("/{key}/sheets")

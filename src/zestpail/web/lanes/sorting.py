@@ -7,16 +7,16 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.sorting_samples import sorting_thumbnail
 from zestpail.desk.lanes.sorting import edits, exchange, heap, measured, samples, table
 from zestpail.desk.lanes.sorting.table import CHOICES
 from zestpail.web.shell.forms import Sent
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 from zestpail.web.today.chunked_upload import keep_each
 
-router = APIRouter(prefix="/lanes/{key}/sorting", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/lanes/{key}/sorting", dependencies=AUTHORS)
 Text = Annotated[str, Form()]
 Files = Annotated[list[UploadFile], File()]
 
@@ -24,7 +24,7 @@ Files = Annotated[list[UploadFile], File()]
 @router.get("")
 def show(request: Request, desk: Here, key: str) -> Response:
     view = table.sorting_view(desk.store, key)
-    return page(request, "lanes/sorting/sorting.html", view=view, choices=CHOICES, status=status(desk.store))
+    return place(request, "lanes/sorting/sorting.html", view=view, choices=CHOICES)
 
 
 @router.get("/table")
@@ -68,9 +68,9 @@ def move_sample(desk: Here, me: Me, key: str, sample_id: int, to: Text) -> Respo
 
 
 @router.get("/samples/{sample_id}/{number}")
-def thumbnail(desk: Here, sample_id: int, number: int) -> Response:
+def thumbnail(desk: Here, key: str, sample_id: int, number: int) -> Response:
     """The picture of a page of a sample."""
-    data = sorting_thumbnail(desk.store, sample_id, number)
+    data = sorting_thumbnail(desk.store, key, sample_id, number)
     return Response(data, media_type="image/jpeg", headers={"cache-control": "private, max-age=3600"})
 
 
@@ -173,9 +173,7 @@ def throw_away(desk: Here, me: Me, key: str, sample_id: int) -> Response:
 @router.get("/measure")
 def measure(request: Request, desk: Here, key: str) -> Response:
     """How right the draft sorts test samples, beside what is active."""
-    return page(
-        request, "lanes/sorting/measure.html", view=measured.measured(desk.store, key), status=status(desk.store)
-    )
+    return place(request, "lanes/sorting/measure.html", view=measured.measured(desk.store, key))
 
 
 @router.post("/tests/{type_key}")

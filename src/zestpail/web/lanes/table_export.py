@@ -9,21 +9,21 @@ from fastapi.responses import RedirectResponse, Response
 from pydantic import ValidationError
 
 from zestpail.delivery.rows import WAYS, TableExport
-from zestpail.desk.batches.today import status
 from zestpail.desk.delivery.table_export import lane_name, rows_previews, set_table_export
 from zestpail.desk.documents.messages import NotDone
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
 
-router = APIRouter(prefix="/lanes", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/lanes", dependencies=AUTHORS)
 
 
 @router.get("/{key}/rows")
 def show(request: Request, desk: Here, key: str) -> Response:
     """The settings and the preview of each table."""
-    return page(
+    return place(
         request, "lanes/table_export.html", key=key, lane=lane_name(desk.store, key),
-        tables=rows_previews(desk.store, key), ways=WAYS, status=status(desk.store),
+        tables=rows_previews(desk.store, key), ways=WAYS,
     )  # fmt: skip
 
 

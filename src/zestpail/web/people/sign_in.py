@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -13,12 +14,14 @@ from zestpail.web.shell.session import Here, person_of
 from zestpail.web.shell.templating import page
 
 router = APIRouter()
+NOBODY = "Nobody can sign in yet. Where Zest Pail was started, the address is printed at which you begin."
 WRONG = "That name and password do not belong together."
 
 
 @router.get("/sign-in")
-def ask(request: Request, next: str = "/") -> Response:
-    return page(request, "people/sign_in.html", next=_own(next), problem=None, login="")
+def ask(request: Request, desk: Here, next: str = "/") -> Response:
+    problem = None if people.anybody(desk.store) else NOBODY
+    return page(request, "people/sign_in.html", next=_own(next), problem=problem, login="")
 
 
 @router.post("/sign-in")
@@ -36,9 +39,15 @@ def enter(
         person, status, problem = None, 429, str(wait)
     if person is None:
         return page(request, "people/sign_in.html", status, next=_own(next), problem=problem, login=login)
-    request.session.clear()
-    request.session["person"], request.session["session"] = person.id, person.session
+    begin_session(request, person.id, person.session)
     return RedirectResponse(_own(next), status_code=303)
+
+
+def begin_session(request: Request, person_id: int, number: int) -> None:
+    """From now on the requests of this browser are that person's."""
+    request.session.clear()
+    at = int(time.time())
+    request.session.update({"person": person_id, "session": number, "began": at, "seen": at})
 
 
 @router.post("/sign-out")

@@ -7,12 +7,15 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.batches.today import status
+from zestpail.desk.lanes.letter import lane_list
 from zestpail.desk.people import tokens
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.desk.people.tokens import SCOPE_WORDS, TokenTerms
+from zestpail.web.shell.permissions import ADMINISTRATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
 
-router = APIRouter(prefix="/access", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/access", dependencies=ADMINISTRATORS)
+DAYS = {365: "in a year", 90: "in 90 days", 30: "in 30 days", 0: "never"}
 
 
 @router.get("")
@@ -21,9 +24,9 @@ def show(request: Request, desk: Here) -> Response:
 
 
 @router.post("")
-def make(request: Request, desk: Here, me: Me, name: Annotated[str, Form()] = "") -> Response:
+def make(request: Request, desk: Here, me: Me, terms: Annotated[TokenTerms, Form()]) -> Response:
     """A new token, shown this once."""
-    return _shown(request, desk, tokens.make_token(desk.store, name, me.id))
+    return _shown(request, desk, tokens.make_token(desk.store, terms, me.id))
 
 
 @router.post("/{token_id}/revoke")
@@ -33,5 +36,6 @@ def revoke(desk: Here, me: Me, token_id: int) -> Response:
 
 
 def _shown(request: Request, desk: Here, secret: str = "") -> Response:
-    rows = tokens.tokens(desk.store)
-    return page(request, "people/tokens.html", tokens=rows, secret=secret, status=status(desk.store))
+    rows, (lanes, _) = tokens.tokens(desk.store), lane_list(desk.store)
+    names = {key: name for key, name, _ in lanes}
+    return place(request, "people/tokens.html", tokens=rows, secret=secret, lanes=names, scopes=SCOPE_WORDS, days=DAYS)

@@ -10,17 +10,17 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, PlainTextResponse, RedirectResponse, Response
 
 from zestpail.core.reading.geometry import Box
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.review import desk as desk_review
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.sorting import is_in_doubt
 from zestpail.desk.review.view import review_view
 from zestpail.web.review.sorting import show_question
+from zestpail.web.shell.permissions import OPERATORS
 from zestpail.web.shell.session import Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.templating import page, place
 
-router = APIRouter(prefix="/review")
+router = APIRouter(prefix="/review", dependencies=OPERATORS)
 
 Version = Annotated[int, Form()]
 Sorted = Annotated[int | None, Query(alias="sorted")]
@@ -33,7 +33,7 @@ def first(
     """The document that has waited longest, of one lane if one is named, or the news that none does."""
     waiting = desk_review.next_for_review(desk.store, me.id, after, lane)
     if waiting is None:
-        return page(request, "review/empty.html", lane=lane, status=status(desk.store))
+        return place(request, "review/empty.html", lane=lane)
     return RedirectResponse(_review(waiting, lane, sorted_one), status_code=303)
 
 
@@ -45,7 +45,7 @@ def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "")
     view = review_view(desk.store, document_id, me.id)
     following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
     ahead = review_view(desk.store, following, me.id).pages[:1] if following else []
-    return page(request, "review/review.html", view=view, ahead=ahead, lane=lane, status=status(desk.store))
+    return place(request, "review/review.html", view=view, ahead=ahead, lane=lane)
 
 
 @router.get("/{document_id}/cards")

@@ -9,21 +9,22 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.batches import page_moves, several_pages
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.seeing import see
 from zestpail.desk.review import desk as desk_review
 from zestpail.desk.review import sorting
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import OPERATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
 
-router = APIRouter(prefix="/review/{document_id}/sort", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/review/{document_id}/sort", dependencies=OPERATORS)
 Lane = Annotated[str, Form()]
 
 
 def show_question(request: Request, desk: Here, me: Me, document_id: int, lane: str) -> Response:
     """The document in doubt."""
     view = sorting.question_view(desk.store, document_id, me.id)
-    return page(request, "review/sorting.html", view=view, lane=lane, status=status(desk.store))
+    return place(request, "review/sorting.html", view=view, lane=lane)
 
 
 @router.post("")
@@ -48,10 +49,7 @@ def again(desk: Here, me: Me, document_id: int) -> Response:
 def none_of_them(desk: Here, me: Me, document_id: int, lane: Lane = "") -> Response:
     """It is of none of the types: its pages stay on the ribbon and go into no document."""
     following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
-    numbers = sorting.page_ids(desk.store, document_id)
-    if not numbers:
-        raise NotDone("It has no pages any more.")
-    several_pages.leave_out_several(desk.store, numbers, me.id)
+    several_pages.leave_out_several(desk.store, _pages(desk, document_id), me.id)
     return _on(following, None, lane)
 
 
@@ -59,7 +57,7 @@ def none_of_them(desk: Here, me: Me, document_id: int, lane: Lane = "") -> Respo
 def join(desk: Here, me: Me, document_id: int, lane: Lane = "") -> Response:
     """It goes on the document before it."""
     following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
-    page_moves.join_before(desk.store, sorting.page_ids(desk.store, document_id)[0], me.id)
+    page_moves.join_before(desk.store, _pages(desk, document_id)[0], me.id)
     return _on(following, None, lane)
 
 
@@ -67,8 +65,17 @@ def join(desk: Here, me: Me, document_id: int, lane: Lane = "") -> Response:
 def cut(desk: Here, me: Me, document_id: int, at: Annotated[int, Form()], lane: Lane = "") -> Response:
     """A document begins at that page; both are looked at anew."""
     following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
+    see(desk.store, "page_id", at, me.closed)
     page_moves.split_before(desk.store, at, me.id)
     return _on(following, None, lane)
+
+
+def _pages(desk: Here, document_id: int) -> list[int]:
+    """The document's pages. Raises NotDone where it has none."""
+    numbers = sorting.page_ids(desk.store, document_id)
+    if not numbers:
+        raise NotDone("It has no pages any more.")
+    return numbers
 
 
 def _on(following: int | None, decided: int | None, lane: str) -> Response:

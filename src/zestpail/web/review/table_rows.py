@@ -14,9 +14,10 @@ from zestpail.desk.review import table_edits
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.table_dividers import move_divider
 from zestpail.web.review.review import changed, show_cards
+from zestpail.web.shell.permissions import OPERATORS
 from zestpail.web.shell.session import Here, Me
 
-router = APIRouter(prefix="/review")
+router = APIRouter(prefix="/review", dependencies=OPERATORS)
 
 Version = Annotated[int, Form()]
 Text = Annotated[str, Form()]

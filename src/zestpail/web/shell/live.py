@@ -10,11 +10,12 @@ from collections.abc import AsyncIterator, Callable
 import structlog
 from fastapi import APIRouter, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import StreamingResponse
+from fastapi.responses import Response, StreamingResponse
 
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.web.shell.session import SIGNED_IN, still_signed_in
+from zestpail.web.shell.templating import place
 
 router = APIRouter(dependencies=SIGNED_IN)
 log = structlog.get_logger()
@@ -82,3 +83,8 @@ async def live(request: Request) -> StreamingResponse:
             yield f"data: {topic}\n\n" if topic else ": still here\n\n"
 
     return StreamingResponse(stream(), media_type="text/event-stream", headers={"x-accel-buffering": "no"})
+
+
+@router.get("/status")
+def status_line(request: Request) -> Response:
+    return place(request, "shell/status.html")

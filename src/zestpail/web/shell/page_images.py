@@ -11,9 +11,10 @@ from fastapi.responses import Response
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents import page_images
 from zestpail.desk.documents.page_readings import page_words
-from zestpail.web.shell.session import SIGNED_IN, Here
+from zestpail.web.shell.permissions import PAGES
+from zestpail.web.shell.session import Here
 
-router = APIRouter(prefix="/pages", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/pages", dependencies=PAGES)
 
 _LONG, _ASK = "private, max-age=86400", "private, no-cache"
 """An address that names the version of its picture is kept; any other is asked for again: a page can be blacked out."""

@@ -66,7 +66,7 @@ def _before_reading(scope: Scope) -> Response | None:
     if path.startswith(OTHER_DOORS):
         return None
     announced = head.get("content-length", "")
-    if path == "/sign-in":
+    if path in ("/sign-in", "/first-start"):
         small = announced.isdecimal() and int(announced) <= MOST_OF_A_SIGN_IN
         return None if small else PlainTextResponse("This is no name and password.", status_code=413)
     if not scope.get("session", {}).get("person"):

@@ -2,14 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+import time
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from fastapi import Depends, Request
 from starlette.exceptions import HTTPException
 
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.people.people import SignedIn
+from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.people.people import person as person_of_id
+
+TOLD_EVERY = 60
+"""Seconds after which what is done by hand is written into the cookie again."""
+
+
+@dataclass(frozen=True)
+class SessionLimits:
+    """Seconds after which somebody has to sign in again: without doing anything, and in any case."""
+
+    idle: float = 4 * 3600
+    longest: float = 12 * 3600
 
 
 def desk_of(request: Request) -> Desk:
@@ -27,9 +40,21 @@ def person_of(request: Request) -> SignedIn | None:
 
 def _person_now(request: Request) -> SignedIn | None:
     kept = request.session if "session" in request.scope else {}
-    if not kept.get("person") or not kept.get("session"):
+    if not kept.get("person") or not kept.get("session") or not _in_time(request, kept):
         return None
     return person_of_id(desk_of(request).store, int(kept["person"]), int(kept["session"]))
+
+
+def _in_time(request: Request, kept: dict[str, Any]) -> bool:
+    """Whether the session is neither too old nor too long without anything done by hand."""
+    limits: SessionLimits = request.app.state.sessions
+    at = time.time()
+    if at - kept.get("began", 0) > limits.longest or at - kept.get("seen", 0) > limits.idle:
+        return False
+    by_hand = request.method not in ("GET", "HEAD") or request.headers.get("sec-fetch-mode") == "navigate"
+    if by_hand and at - kept["seen"] > TOLD_EVERY:
+        kept["seen"] = int(at)
+    return True
 
 
 def still_signed_in(request: Request) -> bool:

@@ -17,7 +17,8 @@ from pydantic import BaseModel
 
 from zestpail.core.evaluation.proof import OUTCOMES, TURNS
 from zestpail.core.reading.geometry import Box
-from zestpail.web.shell.session import person_of
+from zestpail.desk.batches.today import status
+from zestpail.web.shell.session import desk_of, person_of
 
 templates = Jinja2Templates(directory=Path(__file__).parents[1] / "templates")
 templates.env.undefined = StrictUndefined  # a name that Python no longer gives is a mistake, not an empty text
@@ -32,6 +33,12 @@ def page(request: Request, name: str, code: int = 200, **context: Any) -> Respon
     return templates.TemplateResponse(
         request, name, {**MAY_LACK, "person": person_of(request), "path": request.url.path, **context}, status_code=code
     )
+
+
+def place(request: Request, name: str, code: int = 200, **context: Any) -> Response:
+    """A whole page of a place, with the status line below it."""
+    me = person_of(request)
+    return page(request, name, code, status=status(desk_of(request).store, me.closed if me else ()), **context)
 
 
 def problem_page(request: Request, sentence: str, status: int) -> Response:
@@ -89,6 +96,11 @@ def clock(moment: datetime | None) -> str:
     return f"{local:%H:%M}" if local.date() == today else f"{local:%d %b, %H:%M}"
 
 
+def day(moment: datetime) -> str:
+    """The day, in the machine's own time zone."""
+    return f"{moment.astimezone():%d %b %Y}"
+
+
 def counted(number: int, one: str, many: str) -> str:
     """“1 page”, “3 pages”."""
     return f"{number} {one if number == 1 else many}"
@@ -130,5 +142,5 @@ def paged(wanted: BaseModel, by: int) -> str:
 templates.env.globals.update(paged=paged)
 templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
-templates.env.globals.update(wheel=wheel, age=age, clock=clock, counted=counted, weight=weight)
+templates.env.globals.update(wheel=wheel, age=age, clock=clock, day=day, counted=counted, weight=weight)
 templates.env.globals.update(box_text=box_text, snippet=snippet)

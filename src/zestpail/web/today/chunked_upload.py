@@ -10,12 +10,14 @@ from fastapi.responses import JSONResponse, RedirectResponse, Response
 from starlette.concurrency import run_in_threadpool
 
 from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.seeing import see_lane
 from zestpail.desk.intake import chunked_upload
 from zestpail.desk.intake.arrivals import may_arrive
 from zestpail.desk.intake.chunked_upload import Wanted
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.permissions import OPERATORS
+from zestpail.web.shell.session import Here, Me
 
-router = APIRouter(prefix="/uploads", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/uploads", dependencies=OPERATORS)
 MOST_PIECE = 16_000_000
 """Bytes of one piece."""
 
@@ -37,6 +39,7 @@ def keep_each(request: Request, files: list[UploadFile], keep: Callable[[str, by
 @router.post("")
 def begin(desk: Here, me: Me, wanted: Annotated[Wanted, Form()]) -> Response:
     """A large file is to come; tells by what it is known, and how much of it is there already."""
+    see_lane(desk.store, wanted.lane, me.closed)
     key, there = chunked_upload.begin(desk.arriving, wanted, me.id)
     return JSONResponse({"key": key, "there": there})
 
@@ -56,4 +59,5 @@ async def piece(request: Request, desk: Here, key: str, offset: int) -> Response
 @router.post("/{key}/whole")
 def whole(desk: Here, me: Me, key: str, wanted: Annotated[Wanted, Form()], batch: int | None = None) -> Response:
     """The file is whole, and arrives."""
+    see_lane(desk.store, wanted.lane, me.closed)
     return JSONResponse({"batch": chunked_upload.finish(desk.store, desk.arriving, key, wanted, me.id, batch)})

@@ -7,20 +7,20 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.intake import scanning
 from zestpail.desk.intake.scanning import ScanSettings, scanner_at
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import OPERATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 
-router = APIRouter(dependencies=SIGNED_IN)
+router = APIRouter(dependencies=OPERATORS)
 
 
 @router.get("/lanes/{key}/scan")
-def place(request: Request, desk: Here, key: str) -> Response:
+def scanner(request: Request, desk: Here, key: str) -> Response:
     view = scanning.scan_place(desk.store, scanner_at(desk.scanner), key)
-    return page(request, "today/scan.html", view=view, scan=view.scan, status=status(desk.store))
+    return place(request, "today/scan.html", view=view, scan=view.scan)
 
 
 @router.post("/lanes/{key}/scan")

@@ -8,29 +8,31 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
 from zestpail.core.reading.read import Way
-from zestpail.desk.batches.today import status, today
+from zestpail.desk.batches.today import today
 from zestpail.desk.documents.context import set_reading
 from zestpail.desk.intake.arrivals import arrive, may_arrive
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS, OPERATORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 
-router = APIRouter(dependencies=SIGNED_IN)
+router = APIRouter(dependencies=OPERATORS)
 
 
-@router.get("/")
-def show(request: Request, desk: Here) -> Response:
-    return page(request, "today/today.html", today=today(desk.store, desk.scanner), status=status(desk.store))
+first = APIRouter()
+
+
+@first.get("/")
+def begin(request: Request, desk: Here, me: Me) -> Response:
+    """Where everybody begins: with today's work, or with what else one may do."""
+    if not me.operator:
+        return RedirectResponse("/types" if me.author else "/people", status_code=303)
+    return place(request, "today/today.html", today=today(desk.store, desk.scanner, me.closed))
 
 
 @router.get("/today/lanes")
-def lanes(request: Request, desk: Here) -> Response:
+def lanes(request: Request, desk: Here, me: Me) -> Response:
     """The part of the page that changes."""
-    return page(request, "today/lanes.html", today=today(desk.store, desk.scanner))
-
-
-@router.get("/status")
-def status_line(request: Request, desk: Here) -> Response:
-    return page(request, "shell/status.html", status=status(desk.store))
+    return page(request, "today/lanes.html", today=today(desk.store, desk.scanner, me.closed))
 
 
 @router.post("/lanes/{key}/files")
@@ -51,7 +53,7 @@ def drop(
     return RedirectResponse("/", status_code=303)
 
 
-@router.post("/lanes/{key}/reading")
+@router.post("/lanes/{key}/reading", dependencies=AUTHORS)
 def reading(desk: Here, me: Me, key: str, way: Annotated[Way, Form()]) -> Response:
     """How the lane reads from now on."""
     set_reading(desk.store, key, way, me.id)

@@ -16,7 +16,6 @@ from zestpail.core.finders.derived.computed import PARTS as VALUE_PARTS
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables.table import MARKS, PARTS
 from zestpail.core.writing.value_formats import VALUE_FORMATS
-from zestpail.desk.batches.today import status
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.types import drafts
 from zestpail.desk.types.bench import fields
@@ -30,10 +29,11 @@ from zestpail.desk.types.bench.tables import (
     show_row,
 )
 from zestpail.desk.types.bench.view import bench_view
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 
-router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
 
 FORMATS = [(code, f"as {words}" if words[0].isdigit() else words) for code, words in VALUE_FORMATS.items()]
 CHOICES: dict[str, Any] = {
@@ -50,12 +50,11 @@ Text = Annotated[str, Form()]
 @router.get("/{key}")
 def show(request: Request, desk: Here, key: str, sample: int | None = None, field: str | None = None) -> Response:
     view = bench_view(desk.store, key, sample, field)
-    return page(
+    return place(
         request,
         "types/bench.html",
         view=view,
         **CHOICES,
-        status=status(desk.store),
     )
 
 

@@ -9,11 +9,12 @@ from fastapi.responses import Response
 
 from zestpail.desk.types.bench import landmarks
 from zestpail.desk.types.bench.edits import At
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
 from zestpail.web.shell.templating import page
 from zestpail.web.types.bench import Done, changed
 
-router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
 
 Number = Annotated[int, Form()]
 Text = Annotated[str, Form()]

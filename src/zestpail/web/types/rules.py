@@ -12,10 +12,11 @@ from zestpail.desk.types.bench.checks import add_check, remove_check
 from zestpail.desk.types.bench.computed_fields import ComputedForm, compute
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.forms import Sent
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
 from zestpail.web.types.bench import Done, changed
 
-router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
 
 
 class ComputedGesture(ComputedForm):

@@ -7,13 +7,13 @@ from typing import Annotated
 from fastapi import APIRouter, File, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.batches.today import status
 from zestpail.desk.types import samples, starters
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 from zestpail.web.today.chunked_upload import keep_each
 
-router = APIRouter(prefix="/types/starters", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types/starters", dependencies=AUTHORS)
 
 
 @router.get("")
@@ -25,7 +25,7 @@ def found(request: Request, desk: Here, find: str = "") -> Response:
 @router.get("/{starter}")
 def show(request: Request, desk: Here, starter: str) -> Response:
     view = starters.starter_view(desk.store, starter)
-    return page(request, "types/starter.html", view=view, status=status(desk.store))
+    return place(request, "types/starter.html", view=view)
 
 
 @router.post("/{starter}")

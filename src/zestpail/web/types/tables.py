@@ -10,10 +10,11 @@ from fastapi.responses import Response
 from zestpail.desk.types.bench import tables
 from zestpail.desk.types.bench.edits import At
 from zestpail.desk.types.bench.tables import TableForm
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
 from zestpail.web.types.bench import Done, changed
 
-router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
 
 
 class TableGesture(TableForm):

@@ -8,7 +8,6 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.opening import Limits
-from zestpail.desk.batches.today import status
 from zestpail.desk.intake.arrivals import may_arrive
 from zestpail.desk.types import (
     drafts,
@@ -18,11 +17,12 @@ from zestpail.desk.types import (
 )
 from zestpail.desk.types.bench.proof import sheet
 from zestpail.desk.types.comparison import compared
-from zestpail.web.shell.session import SIGNED_IN, Here, Me
-from zestpail.web.shell.templating import page
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import page, place
 from zestpail.web.today.chunked_upload import keep_each
 
-router = APIRouter(prefix="/types", dependencies=SIGNED_IN)
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
 
 PER_BLOCK = 20
 """Samples of the proof sheet that are made at once; the next ones are asked for as they come near the screen."""
@@ -31,9 +31,9 @@ PER_BLOCK = 20
 @router.get("")
 def listed(request: Request, desk: Here, find: str = "") -> Response:
     store = desk.store
-    return page(
+    return place(
         request, "types/types.html", types=drafts.types(store),
-        starter_rows=starters.starter_rows(store, find), find=find, status=status(store),
+        starter_rows=starters.starter_rows(store, find), find=find,
     )  # fmt: skip
 
 
@@ -96,8 +96,8 @@ def proof_sheet(
     if start is not None:
         return page(request, "types/block.html", key=key, sheet=proved, lines=proved.lines, sort=sort,
                     per_block=PER_BLOCK, start=max(start, 0))  # fmt: skip
-    return page(request, "types/sheet.html", key=key, sheet=proved, lines=proved.lines, sort=sort, per_block=PER_BLOCK,
-                against=against, revisions=drafts.revisions(store, key), status=status(store))  # fmt: skip
+    return place(request, "types/sheet.html", key=key, sheet=proved, lines=proved.lines, sort=sort, per_block=PER_BLOCK,
+                against=against, revisions=drafts.revisions(store, key))  # fmt: skip
 
 
 @router.get("/{key}/revisions")
@@ -105,8 +105,8 @@ def revisions(request: Request, desk: Here, key: str, one: int | None = None, ot
     """The published revisions, and two of them side by side."""
     store = desk.store
     pair = compared(store, key, one, other) if one is not None or other is not None else None
-    return page(request, "types/revisions.html", key=key, kind=drafts.draft_type(store, key), pair=pair,
-                revisions=drafts.revisions(store, key), one=one, other=other, status=status(store))  # fmt: skip
+    return place(request, "types/revisions.html", key=key, kind=drafts.draft_type(store, key), pair=pair,
+                revisions=drafts.revisions(store, key), one=one, other=other)  # fmt: skip
 
 
 @router.post("/{key}/publish")

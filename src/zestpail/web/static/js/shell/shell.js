@@ -9,7 +9,7 @@ export function shell() {
   return {
     key(event) {
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "/") {
+      if (event.key === "/" && this.$refs.find) {
         event.preventDefault();
         this.$refs.find.focus();
         this.$refs.find.select();
