@@ -325,6 +325,9 @@ def test_8c_what_was_is_found_by_words_numbers_and_batches(ines: AtTheBrowser) -
 def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/")
     ines.one(".me a").click()
+    ines.says("main", "Administrator: sees to people, tokens and destinations")
+    assert ines.axe() == []
+    ines.press("main a[href='/people']")
     ines.says("h1", "People")
     assert ines.axe() == []
     for name, words in (("name", "Jun Marlow"), ("login", "jun"), ("password", "a long one")):
@@ -341,6 +344,18 @@ def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Se
         jun.says(".problem", "do not belong together")
         jun.sign_in("jun", "another one")
         jun.says(".me a", "Jun Marlow Weir")
+        assert [one.text for one in jun.all(".bar nav a")] == ["Today", "Review"], "an operator"
+        ines.press("tr:has([aria-label='Name of jun']) .roles input[value=author]")
+        ines.press("tr:has([aria-label='Name of jun']) .roles button")
+        ines.one("tr:has([aria-label='Name of jun']) .roles input[value=author][checked]")
+        ines.press("tr:has(form[action$='/vessel-calls']) summary")
+        ines.press("form[action$='/vessel-calls'] label:first-of-type input")
+        ines.press("form[action$='/vessel-calls'] button")
+        ines.says("section[aria-labelledby=limits]", "only Ines Okafor")
+        assert ines.axe() == []
+        jun.open("/")
+        assert [one.text for one in jun.all(".bar nav a")] == ["Today", "Types", "Lanes", "Review"]
+        assert jun.all("#lane-supplier-invoices") and not jun.all("#lane-vessel-calls")
         ines.press("tr:has([aria-label='Name of jun']) form[action$='/disable'] button")
         ines.says(".batches", "disabled")
         jun.open("/batches")

@@ -97,7 +97,8 @@ def test_people_are_added_renamed_and_disabled(store: Store, ines: SignedIn, tom
     people.disable(store, lu.id, ines.id)
     assert (people.sign_in(store, "lu", "quay-and-crane"), people.person(store, lu.id, lu.session)) == (None, None)
     people.disable(store, lu.id, ines.id, back=True)
-    assert people.sign_in(store, "lu", "quay-and-crane") == SignedIn(lu.id, "Lucy Marsh", lu.session + 3, (Role.OPERATOR,))
+    lucy = SignedIn(lu.id, "Lucy Marsh", lu.session + 3, (Role.OPERATOR,))
+    assert people.sign_in(store, "lu", "quay-and-crane") == lucy
     with pytest.raises(NotDone, match="cannot disable yourself"):
         people.disable(store, ines.id, ines.id)
     with pytest.raises(Missing):
