@@ -51,20 +51,18 @@ def serve(data: Data = None, port: Port = None) -> None:
 @app.command()
 def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidden=True)] = False) -> None:
     """Add one more worker to a server that runs on this data folder."""
-    from zestpail.runtime import supervisor
+    from zestpail.runtime import service_user, supervisor
     from zestpail.work import worker
 
     settings = _settings(data, None)
     if child:
         worker.run(settings)
         return
+    os.umask(service_user.OTHERS_NOTHING)
     with _sentences(), supervisor.database(settings) as ready:
-        os.environ["ZESTPAIL_DATABASE_URL"], os.environ["ZESTPAIL_DATA"] = (
-            ready.database_url,
-            str(ready.data),
-        )
-        typer.echo("One more worker takes steps; Ctrl-C stops it.")
-        worker.run(ready)
+        user, problem = service_user.service_user(settings.run_as, settings.data)
+        typer.echo(problem or "One more worker takes steps; Ctrl-C stops it.")
+        supervisor.one_worker(ready, user)
 
 
 @app.command()
@@ -271,16 +269,25 @@ def _settings(data: Path | None, port: int | None) -> Settings:
 def _serve(settings: Settings, prepare: Callable[[Store], list[str]], props: Props | None = None) -> None:
     """Serve what ``prepare`` sets up; with what stand-ins begin with, with the stand-ins too."""
     from zestpail.desk.documents.desk_context import open_desk
-    from zestpail.runtime import processes, standins, supervisor, welcome
+    from zestpail.runtime import processes, service_user, standins, supervisor, welcome
 
+    os.umask(service_user.OTHERS_NOTHING)
     with _sentences(), supervisor.alone(settings):
+        user, problem = service_user.service_user(settings.run_as, settings.data)
         processes.load()
-        typer.echo(f"Starting the database in {settings.data} …")
+        typer.echo(problem or f"Starting the database in {settings.data} …")
         with supervisor.database(supervisor.with_mail_port(settings), own=True) as served:
             ready, beside = standins.with_standins(served, props) if props else (served, [])
-            people = prepare(open_desk(ready).store)
+            with service_user.acting(user):
+                store = open_desk(ready).store
+                people = prepare(store)
+
+            def greet(address: str) -> None:
+                with service_user.acting(user):
+                    typer.echo(welcome.greeting(address, people, ready))
+
             typer.echo(f"Starting the web pages and {settings.workers} workers …")
-            supervisor.serve(ready, lambda address: typer.echo(welcome.greeting(address, people, ready)), beside)
+            supervisor.serve(ready, store, greet, beside, user)
             typer.echo("Stopping …")
 
 

@@ -50,6 +50,8 @@ class Settings(BaseSettings):
     """Folders besides ``delivered`` in ``data`` that lanes may deliver to, parted by ``:``."""
     delivery_addresses: str = ""
     """Beginnings of addresses that lanes may send records to, parted by blanks."""
+    run_as: str = "zestpail"
+    """The user of this machine that everything but the database runs as when root starts the server."""
     workers: int = Field(default_factory=lambda: os.cpu_count() or 1, ge=1)
     database_url: str = ""
     """Set by the start command; set it yourself to use a PostgreSQL of your own."""

@@ -53,9 +53,9 @@ def many(store: Store, batch: int, state: DocumentState) -> None:
 @pytest.mark.parametrize(
     ("ask", "most"),
     [
-        (lambda store, ines: today(store), 9),
-        (lambda store, ines: desk.next_for_review(store, ines.id), 1),
-        (lambda store, ines: desk.next_for_review(store, ines.id, after=5), 2),
+        (lambda store, ines: today(store), 12),
+        (lambda store, ines: desk.next_for_review(store, ines.id), 2),
+        (lambda store, ines: desk.next_for_review(store, ines.id, after=5), 3),
     ],
     ids=["today", "next for review", "next for review after one"],
 )

@@ -22,6 +22,7 @@ from zestpail.store import Store
 from zestpail.store.access_tables import WrongPasswords
 from zestpail.store.tables import Event
 from zestpail.web.app import create_app
+from zestpail.web.shell import live
 
 ORIGIN = "http://127.0.0.1"
 
@@ -132,7 +133,11 @@ def test_signing_out_or_another_password_ends_every_session(
     assert acts == ["signed_in"] * 3 + ["signed_out", "signed_in"], "once by the test itself"
 
 
-def test_what_a_page_hears_of_ends_with_its_session(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+def test_what_a_page_hears_of_ends_with_its_session(
+    store: Store, ines: SignedIn, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(live, "STILL_THERE", 0.0)
+    monkeypatch.setattr(live, "QUIET", 1)
     app = create_app(Desk(store, tmp_path), "a secret for tests")
     with served(app) as address, httpx.Client(base_url=address, headers={"origin": address}, timeout=30) as client:
         client.post("/sign-in", data={"login": "ines", "password": "quillon"})

@@ -161,7 +161,7 @@ def test_serving_from_start_to_ctrl_c_whatever_is_killed_between(data: Path) -> 
 def test_a_process_that_dies_again_and_again_is_waited_for(monkeypatch: pytest.MonkeyPatch) -> None:
     clock, started = [0.0], list[float]()
 
-    def start(child: processes.Child, _: dict[str, str]) -> None:
+    def start(child: processes.Child, _: dict[str, str], __: object = None) -> None:
         started.append(clock[0])
         child.started, child.process = clock[0], Dead()  # type: ignore[assignment]
 

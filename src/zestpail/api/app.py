@@ -20,7 +20,16 @@ from zestpail.core.reading.opening import Limits
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotAllowed, NotDone, Unkeepable
+from zestpail.desk.documents.messages import (
+    BUSY,
+    DATABASE_GONE,
+    Busy,
+    Missing,
+    NotAllowed,
+    NotDone,
+    Unkeepable,
+    Unreachable,
+)
 from zestpail.desk.intake.arrivals import arrive_once, may_arrive
 from zestpail.desk.people.tokens import Holder, Scope, holder_of
 
@@ -73,14 +82,20 @@ class TokenFirst:
         self._app, self._desk = app, desk
 
     async def __call__(self, scope: Connection, receive: Receive, send: Send) -> None:
+        refusal = None
         if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
-            way, _, secret = Headers(scope=scope).get("authorization", "").partition(" ")
+            refusal = await self._refusal(Headers(scope=scope).get("authorization", ""))
+        await (refusal or self._app)(scope, receive, send)
+
+    async def _refusal(self, authorization: str) -> Response | None:
+        way, _, secret = authorization.partition(" ")
+        try:
             holder = await run_in_threadpool(holder_of, self._desk.store, secret) if way.lower() == "bearer" else None
-            if holder is None:
-                head = {"www-authenticate": "Bearer", "connection": "close"}
-                await JSONResponse({"problem": NO_TOKEN}, 401, head)(scope, receive, send)
-                return
-        await self._app(scope, receive, send)
+            if holder is not None:
+                return None
+        except Unreachable:
+            return JSONResponse({"problem": DATABASE_GONE}, 503, {"retry-after": "5", "connection": "close"})
+        return JSONResponse({"problem": NO_TOKEN}, 401, {"www-authenticate": "Bearer", "connection": "close"})
 
 
 def create_api(desk: Desk) -> FastAPI:
@@ -145,6 +160,8 @@ def create_api(desk: Desk) -> FastAPI:
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Unkeepable, _unkeepable)
+    app.add_exception_handler(Busy, _busy)
+    app.add_exception_handler(Unreachable, _unreachable)
     app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(Exception, _broken)
     return app
@@ -160,6 +177,15 @@ async def _not_allowed(_: Request, problem: Exception) -> Response:
 
 async def _not_done(_: Request, problem: Exception) -> Response:
     return JSONResponse({"problem": str(problem)}, 409)
+
+
+async def _busy(_: Request, __: Exception) -> Response:
+    return JSONResponse({"problem": BUSY}, 409)
+
+
+async def _unreachable(_: Request, __: Exception) -> Response:
+    headers = {"retry-after": "5"}
+    return JSONResponse({"problem": DATABASE_GONE}, 503, headers)
 
 
 async def _unkeepable(request: Request, _: Exception) -> Response:

@@ -7,7 +7,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.messages import DATABASE_GONE, NotDone, Unreachable
 from zestpail.desk.intake.calls import MOST_BYTES, NotOurs, take_call
 
 
@@ -29,6 +29,8 @@ def create_calls(desk: Desk) -> FastAPI:
             return JSONResponse({"problem": str(problem)}, 401)
         except NotDone as problem:
             return JSONResponse({"problem": str(problem)}, 422)
+        except Unreachable:
+            return JSONResponse({"problem": DATABASE_GONE}, 503, {"retry-after": "5"})
         return JSONResponse({"begins": begins}, 202 if begins else 200)
 
     return app

@@ -18,6 +18,8 @@ from dataclasses import dataclass, field
 from multiprocessing import forkserver
 from multiprocessing.context import ForkServerProcess
 
+from zestpail.runtime.service_user import Account, become
+
 LOADED = ("zestpail.cli", "zestpail.web.app", "zestpail.work.worker", "zestpail.runtime.intakes", "uvicorn")
 """What the processes need, in whole or in part."""
 _PR_SET_NAME = 15
@@ -48,11 +50,11 @@ def load() -> None:
     forkserver.ensure_running()
 
 
-def start(child: Child, environment: dict[str, str]) -> None:
-    """Start the process with these variables of the environment."""
+def start(child: Child, environment: dict[str, str], user: Account | None = None) -> None:
+    """Start the process with these variables of the environment, as that user."""
     child.started = time.monotonic()
     child.process = multiprocessing.get_context("forkserver").Process(
-        target=_run, args=(child.name, child.module, child.arguments, environment), name=child.name
+        target=_run, args=(child.name, child.module, child.arguments, environment, user), name=child.name
     )
     child.process.start()
 
@@ -69,9 +71,10 @@ def stop(children: list[Child], within: float) -> None:
             process.kill()
 
 
-def _run(name: str, module: str, arguments: list[str], environment: dict[str, str]) -> None:
+def _run(name: str, module: str, arguments: list[str], environment: dict[str, str], user: Account | None) -> None:
     """Become what ``python -m module`` would be, in a session of its own, gone when the server is gone."""
     os.setsid()
+    become(user)
     ctypes.CDLL(None).prctl(_PR_SET_NAME, f"zp {name}".encode())  # what ps and top show
     threading.Thread(target=_end_with_the_server, daemon=True).start()
     os.environ.update(environment)

@@ -8,13 +8,17 @@ import socket
 import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime, timedelta
 
 from filelock import FileLock, Timeout
 
+from zestpail.desk.documents.standing import tell_down
 from zestpail.runtime import cluster, processes
 from zestpail.runtime.cluster import CannotServe
 from zestpail.runtime.processes import Child
+from zestpail.runtime.service_user import Account
 from zestpail.settings import Settings
+from zestpail.store import Store, Unreachable
 from zestpail.store.migrate import migrate
 
 STOP_WITHIN = 15.0
@@ -66,8 +70,17 @@ def with_mail_port(settings: Settings) -> Settings:
     )
 
 
-def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Child] = ()) -> None:
-    """Run web process and workers until told to stop; ``ready`` is given the address once it answers."""
+def serve(
+    settings: Settings,
+    store: Store,
+    ready: Callable[[str], None],
+    others: Iterable[Child] = (),
+    user: Account | None = None,
+) -> None:
+    """Run web process and workers as that user until told to stop; ``ready`` is given the address once it answers.
+
+    What is down meanwhile is told to the store.
+    """
     port = usable_port(settings.host, settings.port)
     address = f"http://{settings.host}:{port}"
     environment = {
@@ -87,15 +100,17 @@ def serve(settings: Settings, ready: Callable[[str], None], others: Iterable[Chi
     stop = _told_to_stop()
     try:
         for child in children:
-            processes.start(child, environment)
+            processes.start(child, environment, user)
         _wait_for(web, settings.host, port, stop)
         (settings.data / "address").write_text(address)
         if not stop:
             ready(address)
+        told: set[str] | None = None
         while not stop:
             time.sleep(0.25)
             _see_to_database(settings)
-            _replace_dead(children, environment)
+            _replace_dead(children, environment, user)
+            told = _tell_down(store, children, told)
     finally:
         processes.stop(children, STOP_WITHIN)
 
@@ -112,7 +127,34 @@ def _see_to_database(settings: Settings) -> None:
         time.sleep(LONGEST_PAUSE / 10)
 
 
-def _replace_dead(children: list[Child], environment: dict[str, str]) -> None:
+def one_worker(settings: Settings, user: Account | None) -> None:
+    """Run one worker as that user until told to stop, or until it ends."""
+    child, stop = Child("worker", "zestpail", ["work", "--child"]), _told_to_stop()
+    environment = {"ZESTPAIL_DATABASE_URL": settings.database_url, "ZESTPAIL_DATA": str(settings.data)}
+    processes.start(child, environment, user)
+    try:
+        while not stop and child.running:
+            time.sleep(0.25)
+    finally:
+        processes.stop([child], STOP_WITHIN)
+
+
+def _tell_down(store: Store, children: list[Child], told: set[str] | None) -> set[str] | None:
+    """Tell what is down if that is something else than was told before; returns what is known over there now."""
+    down = {f"{child.name} {child.deaths}": (child, child.again_at) for child in children if child.again_at is not None}
+    if told == set(down):
+        return told
+    at, here = datetime.now(UTC), time.monotonic()
+    try:
+        tell_down(store, {
+            child.name: (child.deaths, at + timedelta(seconds=again - here)) for child, again in down.values()
+        })  # fmt: skip
+    except Unreachable:
+        return None  # the database is down itself: told when it is back
+    return set(down)
+
+
+def _replace_dead(children: list[Child], environment: dict[str, str], user: Account | None = None) -> None:
     """Start others for those that ended: at once, or after a growing pause where one dies again and again."""
     for child in children:
         if child.process is None or child.running:
@@ -126,7 +168,7 @@ def _replace_dead(children: list[Child], environment: dict[str, str]) -> None:
             print(f"The {child.name} process ended ({child.process.exitcode}); {when}.", flush=True)
         if time.monotonic() >= child.again_at:
             child.again_at = None
-            processes.start(child, environment)
+            processes.start(child, environment, user)
 
 
 def _told_to_stop() -> list[int]:

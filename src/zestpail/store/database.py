@@ -8,8 +8,9 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 
 import orjson
+from psycopg.errors import DeadlockDetected, LockNotAvailable
 from sqlalchemy import Engine, create_engine
-from sqlalchemy.exc import DataError
+from sqlalchemy.exc import DataError, OperationalError
 from sqlmodel import Session
 
 from zestpail.store.blobs import Blobs
@@ -19,6 +20,14 @@ _joined: ContextVar[tuple[Engine, Session] | None] = ContextVar("_joined", defau
 
 class Unkeepable(Exception):
     """A value that no table takes or knows: a text with NUL in it, a number beyond all numbers."""
+
+
+class Unreachable(Exception):
+    """The database does not answer."""
+
+
+class Busy(Exception):
+    """Somebody else changes the same thing at this moment."""
 
 
 @dataclass(frozen=True)
@@ -33,7 +42,7 @@ class Store:
     def transaction(self) -> Iterator[Session]:
         """A session whose work is kept if the block ends well, and undone as a whole if it raises.
 
-        Raises Unkeepable.
+        Raises Unkeepable, Busy, or Unreachable where the database does not answer or broke off.
         """
         joined = _joined.get()
         if joined and joined[0] is self.engine:
@@ -45,6 +54,10 @@ class Store:
                 yield session
         except DataError as problem:
             raise Unkeepable from problem
+        except OperationalError as problem:
+            if isinstance(problem.orig, (LockNotAvailable, DeadlockDetected)):
+                raise Busy from problem
+            raise Unreachable(str(problem.orig)) from problem
 
     @contextmanager
     def together(self) -> Iterator[None]:

@@ -18,7 +18,16 @@ from starlette.middleware.sessions import SessionMiddleware
 from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
-from zestpail.desk.documents.messages import Missing, NotAllowed, NotDone, Unkeepable
+from zestpail.desk.documents.messages import (
+    BUSY,
+    DATABASE_GONE,
+    Busy,
+    Missing,
+    NotAllowed,
+    NotDone,
+    Unkeepable,
+    Unreachable,
+)
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
@@ -100,6 +109,8 @@ def create_app(
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotAllowed, _not_allowed)
     app.add_exception_handler(Unkeepable, _unkeepable)
+    app.add_exception_handler(Busy, _busy)
+    app.add_exception_handler(Unreachable, _unreachable)
     app.add_exception_handler(NotDone, _not_done)
     app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(HTTPException, _refused)
@@ -113,6 +124,17 @@ async def _missing(request: Request, problem: Exception) -> Response:
 
 async def _not_allowed(request: Request, problem: Exception) -> Response:
     return problem_page(request, str(problem), 403)
+
+
+async def _busy(request: Request, _: Exception) -> Response:
+    return problem_page(request, BUSY, 409)
+
+
+async def _unreachable(request: Request, _: Exception) -> Response:
+    request.state.person = None  # who it is cannot be asked now
+    answer = problem_page(request, DATABASE_GONE, 503)
+    answer.headers["retry-after"] = "5"
+    return answer
 
 
 async def _unkeepable(request: Request, _: Exception) -> Response:

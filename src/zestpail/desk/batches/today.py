@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -11,6 +12,7 @@ from zestpail.core.reading.read import Way
 from zestpail.desk.batches.batch_deliveries import DestinationRow
 from zestpail.desk.batches.batch_rows import RECENT, BatchRow, batch_rows, recent_or_open
 from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.standing import down_now
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries import counts
@@ -64,6 +66,8 @@ class Today:
     batches: list[BatchRow]
     scanner: bool = False
     """Whether there is a scanner."""
+    down: Sequence[tuple[str, datetime | None]] = ()
+    """What of the service itself is down, each as a sentence, and when it is started again."""
 
 
 @dataclass(frozen=True)
@@ -80,7 +84,8 @@ def today(store: Store, scanner: str = "", closed: Closed = ()) -> Today:
     """All lanes but the closed ones, and the batches of the last day or still in work."""
     with store.transaction() as session:
         wanted = [*recent_or_open(), open_batch(closed)]
-        return Today(_lane_rows(session, closed), batch_rows(session, wanted, MOST_BATCHES), bool(scanner))
+        batches = batch_rows(session, wanted, MOST_BATCHES)
+        return Today(_lane_rows(session, closed), batches, bool(scanner), down_now(session))
 
 
 def status(store: Store, closed: Closed = ()) -> Status:

@@ -1,8 +1,12 @@
 """Telling a person why something was not done."""
 
-from zestpail.store import Unkeepable
+from zestpail.store import Busy, Unkeepable, Unreachable
 
-__all__ = ["Missing", "NotAllowed", "NotDone", "Outdated", "Unkeepable"]
+__all__ = ["Busy", "Missing", "NotAllowed", "NotDone", "Outdated", "Unkeepable", "Unreachable"]
+
+
+BUSY = "Somebody else is changing this at the same moment. Nothing was changed; try it again."
+DATABASE_GONE = "The database does not answer at the moment. Nothing was changed; try it again in a little while."
 
 
 class NotDone(Exception):

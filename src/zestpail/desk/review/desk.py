@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from sqlalchemy.exc import OperationalError
 from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType, FieldRule
@@ -22,7 +21,7 @@ from zestpail.core.reading.read import read_clip
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.holding import HOLD, held_by_other, holder_name
-from zestpail.desk.documents.messages import Missing, NotDone, Outdated
+from zestpail.desk.documents.messages import Busy, Missing, NotDone, Outdated
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.table_rows import TableRows, plain
@@ -274,7 +273,7 @@ def back_to_review(store: Store, document_id: int, person_id: int) -> None:
                 raise Missing("There is no such document.")
             reopen = correct if document.state == DocumentState.DELIVERED else take_back
             reopen(session, document, person_id)
-    except OperationalError as busy:  # a delivery has it locked
+    except Busy as busy:  # a delivery has it locked
         raise NotDone("This document is being delivered at this moment. Try again in a few seconds.") from busy
 
 

@@ -19,7 +19,7 @@ from zestpail.web.shell.templating import place
 
 router = APIRouter(dependencies=SIGNED_IN)
 log = structlog.get_logger()
-QUIET = 15
+QUIET = 5
 """Seconds after which a comment keeps a silent connection alive."""
 STILL_THERE = 5.0
 """Seconds after which it is looked whether the session was ended."""
