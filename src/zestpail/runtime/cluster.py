@@ -110,6 +110,7 @@ def stop(cluster: Cluster) -> None:
 
 def prepare(data: Path) -> None:
     """Make the data folder and see that it can be used. Raises CannotServe with the reason."""
+    made = [folder for folder in (data, *data.parents) if not folder.exists()]
     try:
         data.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -119,7 +120,8 @@ def prepare(data: Path) -> None:
     owner = _owner()
     if owner is None:
         return
-    data.chmod(data.stat().st_mode | 0o011)
+    for folder in {data, *made}:
+        folder.chmod(folder.stat().st_mode | 0o011)
     for parent in (data, *data.parents):
         if not parent.stat().st_mode & 0o001 and parent.stat().st_uid != owner.pw_uid:
             raise CannotServe(
