@@ -8,6 +8,8 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from zestpail.core.reading.limits import Limits
+
 
 def default_data() -> Path:
     """Root's home is closed to the user that PostgreSQL runs as, so root keeps data elsewhere."""
@@ -59,12 +61,22 @@ class Settings(BaseSettings):
     """A folder or an fsspec address; by default a folder in ``data``."""
     secret: str = ""
     """What session cookies are signed with; kept in ``data`` by default."""
+    most_megabytes: int = Field(default=200, ge=1)
+    """Larger files are refused."""
+    most_pages: int = Field(default=2000, ge=1)
+    """Files, and packages of files, with more pages are refused."""
+    most_megapixels: int = Field(default=150, ge=10)
+    """Larger pictures, and pages that would be as large, are refused."""
     step_seconds: float = Field(default=120.0, gt=0)
     """How long reading one page may take; steps with more to do have some times as long."""
     step_memory: int = Field(default=3_000_000_000, gt=100_000_000)
     """Bytes of memory that a step may ask for beyond what its worker has by itself."""
     stalled_after: float = 30.0
     """Seconds without a sign of life after which a worker's job is given to another."""
+
+    @property
+    def limits(self) -> Limits:
+        return Limits(self.most_megabytes * 1_000_000, self.most_pages, max_pixels=self.most_megapixels * 1_000_000)
 
     @property
     def blob_address(self) -> str:

@@ -20,7 +20,8 @@ from tests.core.paper import page
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.engines import second_reader
 from zestpail.core.reading.geometry import Affine, Box, scaling
-from zestpail.core.reading.opening import Limits, OpenedPage, count_pages, open_page
+from zestpail.core.reading.limits import Limits
+from zestpail.core.reading.opening import OpenedPage, count_pages, open_page
 from zestpail.core.reading.page import unpacked
 from zestpail.core.reading.preparation.letter_height import letter_height, reading_scale
 from zestpail.core.reading.preparation.prepare import (

@@ -10,7 +10,8 @@ from pathlib import Path
 import pytest
 
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading.opening import Limits, open_page
+from zestpail.core.reading.limits import Limits
+from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
 from zestpail.core.reading.unpacking import plain_text, unpacked_files
 from zestpail.core.writing.text_pages import text_pdf

@@ -18,7 +18,7 @@ from tests.desk.test_piles import begin, lies
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.pipeline import split
 from zestpail.intake import Arrived
-from zestpail.intake.folder import QUIET, Seen, take
+from zestpail.intake.folder import AGAIN, QUIET, Seen, take
 from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
 from zestpail.store.tables import ArrivedFile, Document
@@ -73,7 +73,7 @@ def test_a_full_disk_loses_nothing(store: Store, tmp_path: Path) -> None:
     assert (folder / "large.pdf").exists(), "it stays where it is"
     assert len(ids(store, ArrivedFile)) == 1, "the other one was taken"
     assert list((tmp_path / "blobs").rglob("*.arriving")) == [], "nothing half is left"
-    take(folder, LANE, keep, seen, 2 * QUIET + 2)
+    take(folder, LANE, keep, seen, 2 * QUIET + 1 + AGAIN)
     assert len(ids(store, ArrivedFile)) == 2
     assert (folder / "done" / "large.pdf").exists()
 

@@ -17,7 +17,7 @@ from zestpail.api import create_api, create_calls
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.store import Store
-from zestpail.web.app import MOST_OF_A_BODY, create_app
+from zestpail.web.app import BESIDE_A_FILE, create_app
 
 
 @pytest.fixture
@@ -67,6 +67,11 @@ def test_who_it_is_comes_first(address: str, path: str, wanted: str) -> None:
 
 def test_no_more_than_is_taken(address: str, store: Store, ines: SignedIn) -> None:
     token = token_for(store, "post room", ines)
-    said, sent = begun(address, f"/api/v1/lanes/{LANE}/files", MOST_OF_A_BODY * 5, f"Authorization: Bearer {token}")
+    said, sent = begun(
+        address,
+        f"/api/v1/lanes/{LANE}/files",
+        (store.limits.max_bytes + BESIDE_A_FILE) * 5,
+        f"Authorization: Bearer {token}",
+    )
     assert "413" in said and sent < 5_000_000
     assert "413" in begun(address, f"/calls/{LANE}", 1_500_000_000)[0]

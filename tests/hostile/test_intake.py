@@ -4,31 +4,46 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
+import json
+import resource
 import smtplib
 import socket
 import time
 import zipfile
 from collections.abc import Iterator
+from dataclasses import replace
 from email.message import EmailMessage
 from pathlib import Path
+from types import SimpleNamespace
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from sqlmodel import select
+from sqlmodel import col, select
 
 from tests.conftest import DEMO, free_port, token_for
 from tests.desk.flow import LANE
 from zestpail.api import create_api
+from zestpail.core.extraction import files
+from zestpail.core.reading.geometry import scaling
+from zestpail.core.reading.limits import Limits
+from zestpail.core.reading.page import PageReading
+from zestpail.core.reading.read import ReadPage
 from zestpail.core.reading.unpacking import MOST_FILES, unpacked_files
 from zestpail.core.writing.spreadsheets import Column, put_in_csv
 from zestpail.desk.documents.desk_context import Desk
+from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import unpacking
 from zestpail.desk.intake.arrivals import arrive
+from zestpail.desk.lanes.separator_sheets import print_sheets
 from zestpail.desk.pipeline import reading
+from zestpail.desk.types.drafts import read_import
 from zestpail.intake.arrived import Arrived
+from zestpail.intake.folder import QUIET, Seen, take
 from zestpail.intake.mail import MOST_AT_ONCE, MOST_RECIPIENTS, receiver
 from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
@@ -144,9 +159,8 @@ def test_a_package_has_so_many_pages_in_all(store: Store, ines: SignedIn) -> Non
     assert len(data) < 200_000
     arrive(store, LANE, "many.zip", data, ines.id, None)
     began = time.process_time()
-    with pytest.MonkeyPatch.context() as patched:
-        patched.setattr(unpacking, "MOST_PAGES", 250)  # the pages that fit are made, which takes a while
-        reading.open_file(store, 1)
+    few = replace(store, limits=Limits(max_pages=250))  # making the pages that fit takes a while
+    reading.open_file(few, 1)
     assert time.process_time() - began < 120, "it would have been read for a day and a half"
     with store.transaction() as session:
         files = [one for one in session.exec(select(ArrivedFile)) if one.of_id]
@@ -167,3 +181,62 @@ def test_a_mail_has_so_many_parts(store: Store) -> None:
     assert package and len(package.files) == MOST_FILES + 1 and package.left_out == [
         f"all after the first {MOST_FILES} attachments"
     ]  # fmt: skip
+
+
+def test_a_package_takes_so_long_at_most(store: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch) -> None:
+    out, hours = io.BytesIO(), itertools.count(0, 40)
+    with zipfile.ZipFile(out, "w") as package:
+        for at in range(4):
+            package.writestr(f"{at}.txt", f"line {at}")
+    arrive(store, LANE, "slow.zip", out.getvalue(), ines.id, None)
+    monkeypatch.setattr(unpacking, "time", SimpleNamespace(monotonic=lambda: next(hours)))
+    reading.open_file(store, 1)
+    with store.transaction() as session:
+        problems = [one.problem for one in session.exec(select(ArrivedFile).order_by(col(ArrivedFile.id))) if one.of_id]
+    assert problems == [None, *["Opening what came together took 60 s; send this one by itself."] * 3]
+
+
+def test_what_is_too_large_in_a_watched_folder_is_not_read(tmp_path: Path) -> None:
+    folder, seen, kept = tmp_path / LANE, Seen(), list[str]()
+    folder.mkdir()
+    with (folder / "film.pdf").open("wb") as large:
+        large.truncate(3_000_000_000)
+    (folder / "bill.pdf").write_bytes(b"%PDF-1.7")
+    for at in (0.0, QUIET + 1):
+        take(folder, LANE, lambda arrived: kept.append(arrived.name), seen, at)
+    assert kept == ["bill.pdf"]
+    told = (folder / "refused" / "film.pdf.reason.txt").read_text()
+    assert told == "It has 3000 MB; at most 200 MB are taken.\n"
+    assert resource.getrusage(resource.RUSAGE_SELF).ru_maxrss < 2_500_000, "kilobytes of this process"
+
+
+def test_a_hundred_million_sheets_are_refused_before_they_are_made(store: Store) -> None:
+    began = time.process_time()
+    with pytest.raises(NotDone, match="That makes 100000001 sheets; at most 200 are printed at once"):
+        print_sheets(store, LANE, "vessel: Maren Tide", ["any"], 10**8, "A4")
+    assert time.process_time() - began < 1
+
+
+def test_a_type_of_many_fields_that_go_by_each_other_is_soon_read() -> None:
+    way = {"how": "arithmetic", "operation": "plus"}
+    last = {"key": "f3000", "name": "F", "kind": {"kind": "amount"}, "finders": []}
+    chain = [
+        {**last, "key": f"f{at}",
+         "finders": [{"finder": "computed", "way": {**way, "one": f"f{at + 1}", "other": f"f{at + 1}"}}]}
+        for at in range(3000)
+    ]  # fmt: skip
+    began = time.process_time()
+    read = read_import(json.dumps({"key": "chain", "name": "Chain", "fields": [*chain, last]}).encode())
+    assert [field.key for field in read.in_order()][:2] == ["f3000", "f2999"]
+    assert time.process_time() - began < 10, "it took more than a minute"
+
+
+def test_the_pages_of_a_long_file_are_packed_while_others_are_read() -> None:
+    picture = np.full((2200, 1600), 255, np.uint8)
+    picture[100:900, 200:1400:9] = 0
+    blank = PageReading(width=576, height=792, words=(), source="ocr", engine="", dpi=200, to_pixels=scaling(1))
+    page = ReadPage(blank, picture)
+    assert files._slim(page, at_hand=True).pixels is picture
+    slim = files._slim(page, at_hand=False)
+    assert slim.pixels.nbytes * 20 < picture.nbytes
+    assert np.array_equal(slim.whole().pixels, picture)

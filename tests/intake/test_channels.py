@@ -16,7 +16,7 @@ from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.today import today
 from zestpail.desk.documents.context import lane_keys
 from zestpail.intake import Arrived, KeptBefore, NotKept
-from zestpail.intake.folder import QUIET, Seen, take
+from zestpail.intake.folder import AGAIN, QUIET, Seen, take
 from zestpail.intake.mail import receiver
 from zestpail.runtime.intakes import keeper
 from zestpail.store import Store
@@ -76,7 +76,9 @@ def test_what_is_not_kept_stays_or_is_refused_with_its_reason(tmp_path: Path, pr
     profile(starter_rows)
     assert starter_rows.saved == [] and len(list(tmp_path.glob("*.pdf"))) == 200, "nothing is moved that is not safe"
     starter_rows.problem = None
-    profile(starter_rows)
+    for _ in range(int(AGAIN / QUIET) + 1):
+        assert starter_rows.saved == [], "a while later"
+        profile(starter_rows)
     assert len(starter_rows.saved) == len({name for name, _ in starter_rows.saved}) == 200
     assert len(list((tmp_path / "done").iterdir())) == 200
     (tmp_path / "big.pdf").write_bytes(b"x")

@@ -14,7 +14,7 @@ from tests.conftest import DEMO, token_for
 from tests.desk.flow import deliver_all, ids, read_all
 from tests.web.test_web import ADDRESS, sign_in
 from zestpail.api import create_api
-from zestpail.core.reading.opening import Limits
+from zestpail.core.reading.limits import Limits
 from zestpail.delivery import LaneDestination
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents import notices

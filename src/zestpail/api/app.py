@@ -16,7 +16,6 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Receive, Send
 from starlette.types import Scope as Connection
 
-from zestpail.core.reading.opening import Limits
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
@@ -109,7 +108,7 @@ def create_api(desk: Desk) -> FastAPI:
 
     app = FastAPI(
         title="Zest Pail", version="1", docs_url=None, redoc_url=None, dependencies=[Depends(known)],
-        max_body_size=Limits().max_bytes + 1_000_000,
+        max_body_size=desk.store.limits.max_bytes + 1_000_000,
         responses={code: {"model": Problem} for code in (401, 403, 404, 409, 422)},
     )  # fmt: skip
 
@@ -131,7 +130,7 @@ def create_api(desk: Desk) -> FastAPI:
         holder: Holder = request.state.holder
         holder.must_have(Scope.SEND, lane)
         name = file.filename or ""
-        may_arrive(name, file.size or 0)
+        may_arrive(name, file.size or 0, desk.store.limits)
         data = file.file.read()
         identity = f"{holder.id} {idempotency_key}" if idempotency_key else ""
         batch, before = arrive_once(desk.store, lane, name, data, CHANNEL, identity, only_content=True)

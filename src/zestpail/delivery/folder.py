@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import hashlib
 import os
+import stat
 import uuid
 from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path, PurePosixPath
@@ -155,6 +156,14 @@ def _refusal(what: str, error: OSError) -> Refused:
     return Later(message) if error.errno in PASSING else Refused(message)
 
 
+def _make_folder(folder: Path) -> None:
+    """Make what is missing of it, for the same people as what it lies in: those who fetch from there shall find it."""
+    if not folder.exists():
+        _make_folder(folder.parent)
+        folder.mkdir(exist_ok=True)
+        folder.chmod(stat.S_IMODE(folder.parent.stat().st_mode))
+
+
 class FolderFiles:
     """Files under ``root``; nothing is ever written outside it or over something else.
 
@@ -208,7 +217,7 @@ class FolderFiles:
     def rewrite(self, path: PurePosixPath, change: Callable[[bytes], bytes]) -> bool:
         target = self._inside(path)
         try:
-            target.parent.mkdir(parents=True, exist_ok=True)
+            _make_folder(target.parent)
             self._locks.mkdir(parents=True, exist_ok=True)
             with FileLock(self._locks / f"{hashlib.sha256(bytes(target)).hexdigest()[:16]}.lock", timeout=60):
                 before = target.read_bytes() if target.exists() else b""
@@ -230,13 +239,15 @@ class FolderFiles:
         return target
 
     def _written_beside(self, target: Path, data: bytes) -> Path:
-        target.parent.mkdir(parents=True, exist_ok=True)
+        _make_folder(target.parent)
         arriving = target.with_name(f".{uuid.uuid4().hex}.arriving")
         try:
             with arriving.open("wb") as file:
                 file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
+                rights = target.stat().st_mode if target.exists() else target.parent.stat().st_mode & 0o666
+                os.fchmod(file.fileno(), stat.S_IMODE(rights))
         except OSError:
             arriving.unlink(missing_ok=True)
             raise

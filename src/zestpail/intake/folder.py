@@ -9,7 +9,7 @@ from __future__ import annotations
 import shutil
 import time
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import structlog
@@ -21,6 +21,10 @@ log = structlog.get_logger()
 DONE, REFUSED = "done", "refused"
 QUIET = 1.0
 """Seconds in which a file must not have changed."""
+AGAIN = 5.0
+"""Seconds after which one that could not be taken is tried again."""
+MOST = 200_000_000
+"""Bytes of a file, unless it is said otherwise."""
 LOOK = 500
 """Milliseconds after which the folders are looked at although nothing was heard of them."""
 _PARTIAL = (".part", ".tmp", ".crdownload", ".filepart")
@@ -38,8 +42,8 @@ class Look:
 Seen = dict[Path, Look]
 
 
-def follow(root: Path, lanes: Callable[[], Iterable[str]], keep: Keep, stop: Callable[[], bool]) -> None:
-    """Take files out of the lanes' folders under ``root`` until ``stop`` says so."""
+def follow(root: Path, lanes: Callable[[], Iterable[str]], keep: Keep, stop: Callable[[], bool], most: int) -> None:
+    """Take files of at most ``most`` bytes out of the lanes' folders under ``root`` until ``stop`` says so."""
     seen: Seen = {}
     root.mkdir(parents=True, exist_ok=True)
     for _ in watch(root, rust_timeout=LOOK, yield_on_timeout=True, raise_interrupt=False):
@@ -47,10 +51,10 @@ def follow(root: Path, lanes: Callable[[], Iterable[str]], keep: Keep, stop: Cal
             return
         for lane in lanes():
             (root / lane).mkdir(exist_ok=True)
-            take(root / lane, lane, keep, seen, time.monotonic())
+            take(root / lane, lane, keep, seen, time.monotonic(), most)
 
 
-def take(folder: Path, lane: str, keep: Keep, seen: Seen, now: float) -> None:
+def take(folder: Path, lane: str, keep: Keep, seen: Seen, now: float, most: int = MOST) -> None:
     """Take what is complete: unchanged since it was first seen so, QUIET seconds before ``now``."""
     try:
         there = sorted(path for path in folder.iterdir() if path.is_file() and not path.is_symlink())
@@ -64,10 +68,12 @@ def take(folder: Path, lane: str, keep: Keep, seen: Seen, now: float) -> None:
             continue
         try:
             if _complete(path, seen, now):
-                _take_one(path, lane, keep)
+                _take_one(path, lane, keep, most)
                 seen.pop(path, None)
-        except Exception as problem:  # the others go on, and this one is tried again
+        except Exception as problem:  # the others go on, and this one is tried again after it changed, or a while
             log.warning("a file cannot be taken", file=str(path), problem=str(problem))
+            if path in seen:
+                seen[path] = replace(seen[path], since=now + AGAIN)
 
 
 def _complete(path: Path, seen: Seen, now: float) -> bool:
@@ -78,8 +84,10 @@ def _complete(path: Path, seen: Seen, now: float) -> bool:
     return False
 
 
-def _take_one(path: Path, lane: str, keep: Keep) -> None:
+def _take_one(path: Path, lane: str, keep: Keep, most: int) -> None:
     try:
+        if (size := path.stat().st_size) > most:  # before anything of it is read
+            raise NotKept(f"It has {size // 1_000_000} MB; at most {most // 1_000_000} MB are taken.")
         keep(Arrived(lane, path.name, path.read_bytes(), "watched folder"))
     except NotKept as refusal:
         moved = _moved(path, REFUSED)

@@ -30,7 +30,13 @@ def run(settings: Settings, store: Store) -> None:
     if settings.mailbox:
         threading.Thread(target=_looking, args=(settings, store, stop), daemon=True).start()
     try:
-        follow(settings.incoming, lambda: lane_keys(store), keeper(store), lambda: bool(last_message))
+        follow(
+            settings.incoming,
+            lambda: lane_keys(store),
+            keeper(store),
+            lambda: bool(last_message),
+            store.limits.max_bytes,
+        )
     finally:
         stop.set()
         if post:
@@ -42,7 +48,7 @@ def keeper(store: Store) -> Keep:
 
     def keep(arrived: Arrived) -> None:
         try:
-            arrivals.may_arrive(arrived.name, len(arrived.data))
+            arrivals.may_arrive(arrived.name, len(arrived.data), store.limits)
             _, before = arrivals.arrive_once(
                 store, arrived.lane, arrived.name, arrived.data, arrived.channel, arrived.identity
             )

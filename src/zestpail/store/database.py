@@ -13,6 +13,7 @@ from sqlalchemy import Engine, create_engine
 from sqlalchemy.exc import DataError, OperationalError
 from sqlmodel import Session
 
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.store.blobs import Blobs
 
 _joined: ContextVar[tuple[Engine, Session] | None] = ContextVar("_joined", default=None)
@@ -37,6 +38,8 @@ class Store:
     engine: Engine
     blobs: Blobs
     url: str
+    limits: Limits = USUAL_LIMITS
+    """What a single file may ask of us."""
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -70,7 +73,7 @@ class Store:
                 _joined.reset(token)
 
 
-def open_store(url: str, blobs: str) -> Store:
+def open_store(url: str, blobs: str, limits: Limits = USUAL_LIMITS) -> Store:
     """The store at a PostgreSQL address (``postgresql://…``) and a blob address."""
     engine = create_engine(
         url.replace("postgresql://", "postgresql+psycopg://", 1),
@@ -79,4 +82,4 @@ def open_store(url: str, blobs: str) -> Store:
         pool_pre_ping=True,
         json_deserializer=orjson.loads,
     )
-    return Store(engine, Blobs(blobs), url)
+    return Store(engine, Blobs(blobs), url, limits)

@@ -15,7 +15,6 @@ from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.sessions import SessionMiddleware
 
-from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import (
@@ -49,8 +48,8 @@ from zestpail.web.types import (
 )
 
 STATIC = Path(__file__).parent / "static"
-MOST_OF_A_BODY = Limits().max_bytes + 5_000_000
-"""Bytes of a request: one file of the largest that are taken, and what goes with it. Larger ones come in pieces."""
+BESIDE_A_FILE = 5_000_000
+"""Bytes of a request that may go with one file of the largest that are taken; several come in pieces."""
 
 
 def create_app(
@@ -78,7 +77,7 @@ def create_app(
 
     app = FastAPI(
         title="Zest Pail", lifespan=running, docs_url=None, redoc_url=None, openapi_url=None,
-        max_body_size=MOST_OF_A_BODY,
+        max_body_size=desk.store.limits.max_bytes + BESIDE_A_FILE,
     )  # fmt: skip
     app.state.desk, app.state.sessions = desk, sessions
     app.add_middleware(Guard)

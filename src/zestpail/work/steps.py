@@ -37,7 +37,7 @@ def here() -> tuple[Settings, Store]:
     """Settings and store of the process, opened once."""
     if os.getpid() not in _stores:
         settings = Settings()
-        _stores[os.getpid()] = settings, open_store(settings.database_url, settings.blob_address)
+        _stores[os.getpid()] = settings, open_store(settings.database_url, settings.blob_address, settings.limits)
     return _stores[os.getpid()]
 
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Collection, Mapping
+from graphlib import CycleError, TopologicalSorter
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -93,9 +94,10 @@ class DocumentType(BaseModel):
         if unknown:
             raise ValueError(f"checks speak of fields that are not there: {', '.join(sorted(unknown))}")
         self._tables_consistent(set(keys))
+        kinds, names = {field.key: field.kind.kind for field in self.fields}, self.names
         for field in self.fields:
             for finder in field.finders:
-                self._within_reach(field, finder.needs(field.key))
+                _within_reach(field, finder.needs(field.key), kinds, names)
         self.in_order()
         marks = [landmark.key for landmark in self.landmarks]
         if len(set(marks)) != len(marks):
@@ -120,26 +122,22 @@ class DocumentType(BaseModel):
 
     def in_order(self) -> tuple[FieldRule, ...]:
         """The fields, each after those that it is computed from. Raises ValueError where they go in a circle."""
-        waiting = {
+        at = {field.key: number for number, field in enumerate(self.fields)}
+        needs = {
             field.key: {key for f in field.finders if f.stage == "choice" for key in f.needs(field.key)}
             for field in self.fields
         }
+        sorter = TopologicalSorter(needs)
+        try:
+            sorter.prepare()
+        except CycleError as circle:
+            raise ValueError(f"computed fields go by each other in a circle: {', '.join(circle.args[1])}") from circle
         ordered: list[str] = []
-        while waiting:
-            ready = [key for key, needs in waiting.items() if not needs - set(ordered)]
-            if not ready:
-                raise ValueError(f"computed fields go by each other in a circle: {', '.join(waiting)}")
+        while sorter.is_active():
+            ready = sorted(sorter.get_ready(), key=at.__getitem__)
+            sorter.done(*ready)
             ordered += ready
-            waiting = {key: needs for key, needs in waiting.items() if key not in ready}
-        return tuple(self.field(key) for key in ordered)
-
-    def _within_reach(self, field: FieldRule, needs: Mapping[str, str | None]) -> None:
-        kinds = {other.key: other for other in self.fields}
-        for key, kind in needs.items():
-            if key not in kinds:
-                raise ValueError(f"the rule of {field.name} goes by a field that is not there: {key}")
-            if kind and kinds[key].kind.kind != kind:
-                raise ValueError(f"by the rule of {field.name}, {kinds[key].name} must be of the kind {kind}")
+        return tuple(self.fields[at[key]] for key in ordered)
 
     def required(self, there: Collection[str] = ()) -> set[str]:
         """The fields that must have a value, where those in ``there`` have one."""
@@ -178,6 +176,16 @@ class DocumentType(BaseModel):
     def field(self, key: str) -> FieldRule:
         """The field of that key. Raises KeyError."""
         return next((f for f in self.fields if f.key == key), None) or _no_field(self.name, key)
+
+
+def _within_reach(
+    field: FieldRule, needs: Mapping[str, str | None], kinds: Mapping[str, str], names: Mapping[str, str]
+) -> None:
+    for key, kind in needs.items():
+        if key not in kinds:
+            raise ValueError(f"the rule of {field.name} goes by a field that is not there: {key}")
+        if kind and kinds[key] != kind:
+            raise ValueError(f"by the rule of {field.name}, {names[key]} must be of the kind {kind}")
 
 
 def _no_field(name: str, key: str) -> FieldRule:

@@ -6,8 +6,12 @@ from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import nullcontext
+from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from zestpail.core.document_type import DocumentType
@@ -17,9 +21,13 @@ from zestpail.core.problems import why_unread
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
+from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.processes import reading_processes, shown_path
-from zestpail.core.reading.read import Way, look_again, read_page
+from zestpail.core.reading.read import ReadPage, Way, look_again, read_page
 from zestpail.core.tables import Row
+
+PAGES_AT_HAND = 16
+"""So many pages of a file keep their pictures as they are; those of more are packed meanwhile."""
 
 
 class FieldRecord(BaseModel):
@@ -118,15 +126,37 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
     """One file in this process, its values read by both readers."""
     try:
         data = path.read_bytes()
-        pages = [read_page(open_page(data, index), way) for index in range(count_pages(data))]
+        pages = [
+            _slim(read_page(open_page(data, index), way), index < PAGES_AT_HAND) for index in range(count_pages(data))
+        ]
 
         def look(page: int, box: Box) -> str | None:
-            return look_again(pages[page], box)
+            return look_again(pages[page].whole(), box)
 
         found = extract(DocumentReading(tuple(page.reading for page in pages)), doc_type, look)
         return _record(path, len(pages), found, doc_type)
     except Exception as problem:
         return _refused(path, doc_type, problem)
+
+
+@dataclass(frozen=True)
+class _SlimPage:
+    """A page with its picture packed: a long file's pictures are more than memory holds."""
+
+    reading: PageReading
+    pixels: NDArray[np.uint8]
+    packed: bool
+
+    def whole(self) -> ReadPage:
+        pixels = cv2.imdecode(self.pixels, cv2.IMREAD_UNCHANGED) if self.packed else self.pixels
+        return ReadPage(self.reading, np.asarray(pixels, np.uint8))
+
+
+def _slim(page: ReadPage, at_hand: bool) -> _SlimPage:
+    if at_hand:
+        return _SlimPage(page.reading, page.pixels, packed=False)
+    _, packed = cv2.imencode(".png", page.pixels, [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    return _SlimPage(page.reading, np.asarray(packed, np.uint8), packed=True)
 
 
 def _refused(path: Path, doc_type: DocumentType, problem: Exception) -> DocumentRecord:

@@ -19,6 +19,7 @@ from pypdfium2 import raw
 
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.form_fields import entries_on, flattened, has_annotations, places_on, seen_words
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.core.reading.page import FormEntry, Word
 from zestpail.core.reading.text_layer import to_shown, words_of
 
@@ -36,16 +37,6 @@ LONGEST_PROPERTY = 200
 """Characters of what a PDF says of itself that are kept."""
 _PICTURES = (b"II*\0", b"MM\0*", b"\xff\xd8\xff", b"\x89PNG", b"BM", b"GIF8", b"RIFF")
 _DAMAGED = "The picture is damaged or was cut short; scan or send it again."
-
-
-@dataclass(frozen=True)
-class Limits:
-    """What a single file may ask of us."""
-
-    max_bytes: int = 200_000_000
-    max_pages: int = 2_000
-    max_side: int = 20_000
-    max_pixels: int = 150_000_000
 
 
 @dataclass(frozen=True)
@@ -73,7 +64,7 @@ class OpenedPage:
         return float(self.pixels.shape[0] * 72 / self.dpi)
 
 
-def count_pages(data: bytes, limits: Limits = Limits()) -> int:
+def count_pages(data: bytes, limits: Limits = USUAL_LIMITS) -> int:
     """How many pages the file has. Raises Unreadable with the reason where it cannot be opened."""
     if not data:
         raise Unreadable("The file is empty.")
@@ -93,7 +84,7 @@ def count_pages(data: bytes, limits: Limits = Limits()) -> int:
     return count
 
 
-def open_page(data: bytes, index: int, limits: Limits = Limits()) -> OpenedPage:
+def open_page(data: bytes, index: int, limits: Limits = USUAL_LIMITS) -> OpenedPage:
     """Page ``index`` (from 0) of the file. Raises Unreadable with the reason."""
     if _is_pdf(data):
         with _document(data) as pdf:

@@ -19,7 +19,7 @@ from email.utils import parseaddr
 from lxml.html import HTMLParser, fromstring
 
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading.opening import Limits
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 
 MOST_FILES = 500
 """A zip with more files is refused."""
@@ -55,7 +55,7 @@ def plain_text(name: str, data: bytes) -> Package | None:
     return Package([Packed(name, data, text=True)]) if name.lower().endswith(".txt") and data else None
 
 
-def unpacked_files(data: bytes, limits: Limits = Limits()) -> Package | None:  # noqa: B008 - frozen
+def unpacked_files(data: bytes, limits: Limits = USUAL_LIMITS) -> Package | None:
     """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
     if data[:4] == b"PK\3\4":
         return _zip(data, limits)

@@ -35,7 +35,7 @@ class Desk:
 
 def open_desk(settings: Settings) -> Desk:
     """The desk of these settings."""
-    store = open_store(settings.database_url, settings.blob_address)
+    store = open_store(settings.database_url, settings.blob_address, settings.limits)
     web = web_of(store, settings.data, settings.allowed_addresses)
     return Desk(
         store, settings.delivered, settings.data / "arriving", settings.scanner, settings.allowed_folders,

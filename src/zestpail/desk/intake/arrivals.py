@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from sqlmodel import Session, col, select
 
-from zestpail.core.reading.opening import Limits
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import lane_of_key
 from zestpail.desk.documents.messages import Missing, NotDone
@@ -97,7 +97,7 @@ def _keep(session: Session, batch: Batch, name: str, blob: str, size: int, perso
     return file
 
 
-def may_arrive(name: str, size: int, limits: Limits = Limits()) -> None:  # noqa: B008 - frozen
+def may_arrive(name: str, size: int, limits: Limits = USUAL_LIMITS) -> None:
     """Refuse a file before it is taken in. Raises NotDone if it is larger than any that is read."""
     if size > limits.max_bytes:
         most = limits.max_bytes // 1_000_000

@@ -16,7 +16,7 @@ from urllib.parse import quote, urlsplit
 
 from sqlmodel import Session, col, select
 
-from zestpail.core.reading.opening import Limits
+from zestpail.core.reading.limits import Limits
 from zestpail.delivery import Answer, Later, Refused, Web
 from zestpail.delivery.hook import ID, is_signed
 from zestpail.delivery.record import CAME_FROM
@@ -95,7 +95,7 @@ def fetch_called(store: Store, web: Web, call_id: int) -> None:
         if settings is None:
             raise Refused("The lane listens to no other system any more.")
         batch = None
-        for at, (name, data) in enumerate(_attached(web, settings, record), 1):
+        for at, (name, data) in enumerate(_attached(web, settings, record, store.limits), 1):
             identity = f"call {call_id}, attachment {at}"
             arrival = arrive_once(store, lane_key, name, data, _channel(settings), identity, {CAME_FROM: record})
             batch = batch or arrival.batch_id
@@ -156,7 +156,7 @@ def _told(body: bytes) -> tuple[str, str]:
     return str(data.get("id") or "")[:200], str(data.get("state") or "")
 
 
-def _attached(web: Web, settings: CallsFrom, record: str) -> list[tuple[str, bytes]]:
+def _attached(web: Web, settings: CallsFrom, record: str, limits: Limits) -> list[tuple[str, bytes]]:
     """Name and content of what is attached to a record. Raises Refused, Later."""
     answer = web.call("GET", f"{settings.address.rstrip('/')}/{quote(record, safe='')}", settings.secret)
     told = _object(answer)
@@ -168,12 +168,12 @@ def _attached(web: Web, settings: CallsFrom, record: str) -> list[tuple[str, byt
     found = [one for one in attached if isinstance(one, dict)] if isinstance(attached, list) else []
     if not found:
         raise Refused(f"Nothing is attached to {record}.")
-    return [_file(web, settings, one) for one in found]
+    return [_file(web, settings, one, limits.max_bytes) for one in found]
 
 
-def _file(web: Web, settings: CallsFrom, told: Mapping[str, Any]) -> tuple[str, bytes]:
+def _file(web: Web, settings: CallsFrom, told: Mapping[str, Any], most: int) -> tuple[str, bytes]:
     name, address = str(told.get("name") or "attachment"), str(told.get("address") or "")
-    answer = web.call("GET", address, settings.secret, head={"accept": "*/*"}, most=Limits().max_bytes)
+    answer = web.call("GET", address, settings.secret, head={"accept": "*/*"}, most=most)
     if answer.status != 200:
         raise Refused(f"{PurePosixPath(name).name} cannot be fetched: it is answered with {answer.status}.")
     return name, answer.body

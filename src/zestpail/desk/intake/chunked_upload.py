@@ -15,6 +15,7 @@ from pathlib import Path
 from filelock import FileLock
 from pydantic import BaseModel, ConfigDict
 
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.intake.arrivals import arrive, may_arrive
 from zestpail.store import Store
@@ -37,9 +38,9 @@ class Wanted(BaseModel):
     """When it was changed last, as its sender's clock has it."""
 
 
-def begin(folder: Path, wanted: Wanted, person_id: int) -> tuple[str, int]:
+def begin(folder: Path, wanted: Wanted, person_id: int, limits: Limits = USUAL_LIMITS) -> tuple[str, int]:
     """By what the file is known, and how much of it is there. Raises NotDone if it is too large."""
-    may_arrive(wanted.name, wanted.size)
+    may_arrive(wanted.name, wanted.size, limits)
     folder.mkdir(parents=True, exist_ok=True)
     _forget_old(folder)
     details = "\0".join(map(str, (person_id, wanted.lane, wanted.name, wanted.size, wanted.stamp)))

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 
 from zestpail.core.problems import Unreadable
-from zestpail.core.reading.opening import Limits, count_pages
+from zestpail.core.reading.limits import Limits
+from zestpail.core.reading.opening import count_pages
 from zestpail.core.reading.unpacking import Package, Packed
 from zestpail.core.writing.text_pages import pages_of_text, text_pdf
 from zestpail.desk.documents.audit import note
@@ -16,13 +18,16 @@ from zestpail.store.jobs import Priority, defer
 from zestpail.store.states import FileState
 from zestpail.store.tables import ArrivedFile
 
-MOST_PAGES = Limits().max_pages
-"""Of all files of a package together."""
+MOST_SECONDS = 60.0
+"""For opening all files of a package together."""
 
 
 def unpack(store: Store, file_id: int, package: Package) -> None:
     """Let the files of a package arrive, each with what the package said of all. Does nothing if that is done."""
-    saved = [(packed.name, store.blobs.put(data), len(data), problem) for packed, data, problem in _in_budget(package)]
+    saved = [
+        (packed.name, store.blobs.put(data), len(data), problem)
+        for packed, data, problem in _in_budget(package, store.limits)
+    ]
     with store.transaction() as session:
         file = session.get_one(ArrivedFile, file_id, with_for_update=True)
         if file.state != FileState.WAITING:
@@ -47,13 +52,16 @@ def unpack(store: Store, file_id: int, package: Package) -> None:
         note(session, "unpacked", batch_id=file.batch_id, after=details)
 
 
-def _in_budget(package: Package) -> Iterator[tuple[Packed, bytes, str | None]]:
+def _in_budget(package: Package, limits: Limits) -> Iterator[tuple[Packed, bytes, str | None]]:
     """Each file as it is read, and why it is not: what would make the package too long is told, the others go on."""
-    spent = 0
+    spent, began = 0, time.monotonic()
     for packed in package.files:
-        long = pages_of_text(packed.data.decode("utf-8", "replace")) if packed.text else _pages(packed.data)
-        if spent + long > MOST_PAGES:
-            problem = f"All that came together has more than {MOST_PAGES} pages; send this one by itself."
+        if time.monotonic() - began > MOST_SECONDS:
+            yield packed, packed.data, f"Opening what came together took {MOST_SECONDS:.0f} s; send this one by itself."
+            continue
+        long = pages_of_text(packed.data.decode("utf-8", "replace")) if packed.text else _pages(packed.data, limits)
+        if spent + long > limits.max_pages:
+            problem = f"All that came together has more than {limits.max_pages} pages; send this one by itself."
             yield packed, packed.data, problem
             continue
         data, trouble = as_pages(packed)
@@ -61,9 +69,9 @@ def _in_budget(package: Package) -> Iterator[tuple[Packed, bytes, str | None]]:
         yield packed, data, trouble
 
 
-def _pages(data: bytes) -> int:
+def _pages(data: bytes, limits: Limits) -> int:
     try:
-        return count_pages(data)
+        return count_pages(data, limits)
     except Unreadable:  # told when it is opened
         return 0
 

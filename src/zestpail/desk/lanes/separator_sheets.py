@@ -34,7 +34,9 @@ def print_sheets(
     unknown = [key for key in separators if key != ANY_TYPE and key not in names]
     if unknown:
         raise NotDone(f"There is no document type {unknown[0]}.")
-    details = list(_values(values))
+    details, many = list(_values(values)), bool(values.strip()) + len(separators) * max(copies, 1)
+    if many > MOST_SHEETS:
+        raise NotDone(f"That makes {many} sheets; at most {MOST_SHEETS} are printed at once.")
     try:
         sheets: list[Sheet] = [cover_sheet(details)] if details else []
         for key in separators:
@@ -44,8 +46,6 @@ def print_sheets(
         raise NotDone("A cover sheet takes at most six values. Print two for two bundles.") from error
     if not sheets:
         raise NotDone("Give values for a cover sheet, or choose separator sheets.")
-    if len(sheets) > MOST_SHEETS:
-        raise NotDone(f"That makes {len(sheets)} sheets; at most {MOST_SHEETS} are printed at once.")
     return sheets_pdf(sheets, paper if paper in get_args(Paper) else "A4")  # type: ignore[arg-type]
 
 

@@ -136,11 +136,11 @@ def run_trial(store: Store, trial_id: int) -> None:
         lane_name = session.get_one(Lane, trial.lane_id).name
     try:
         data = store.blobs.get(blob)
-        package = None if given else plain_text(name, data) or unpacked_files(data)
+        package = None if given else plain_text(name, data) or unpacked_files(data, store.limits)
         if package:
             _unpack(store, trial_id, package)
             return
-        count = count_pages(data)
+        count = count_pages(data, store.limits)
         if count > MOST_PAGES:
             raise NotDone(f"It has {count} pages; a trial takes at most {MOST_PAGES}.")
         read = [_page(store, trial_id, data, at, count, lane_settings) for at in range(count)]
@@ -195,7 +195,7 @@ def _first(session: Session, trial: LaneTrial) -> int:
 
 def _page(store: Store, trial_id: int, data: bytes, at: int, count: int, lane_settings: LaneSettings) -> ReadPage:
     try:
-        read = read_opened(data, PageWanted("", at, lane_settings.reading, lane_settings.cleaning))
+        read = read_opened(data, PageWanted("", at, lane_settings.reading, lane_settings.cleaning, limits=store.limits))
     except Unreadable as problem:
         read = UnreadPage(NOTHING_READ, np.full((842, 595), 255, np.uint8), str(problem))
     with store.transaction() as session:

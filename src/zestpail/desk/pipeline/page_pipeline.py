@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.preparation.cleaning import USUAL, Cleaning
 from zestpail.core.reading.preparation.edits import UNTOUCHED, PageEdits
@@ -36,11 +37,14 @@ class PageWanted:
     way: Way = "ordinary"
     cleaning: Cleaning = USUAL
     edits: PageEdits = UNTOUCHED
+    limits: Limits = USUAL_LIMITS
 
 
 def read_opened(data: bytes, wanted: PageWanted) -> ReadPage:
     """Open the page of a file's bytes and read it. Raises Unreadable."""
-    return read_page(open_page(data, wanted.index), wanted.way, edits=wanted.edits, cleaning=wanted.cleaning)
+    return read_page(
+        open_page(data, wanted.index, wanted.limits), wanted.way, edits=wanted.edits, cleaning=wanted.cleaning
+    )
 
 
 def read_and_keep(blobs: Blobs, wanted: PageWanted) -> dict[str, Any]:

@@ -31,8 +31,8 @@ def open_file(store: Store, file_id: int) -> None:
         blob, name, inside = file.blob, file.name, file.of_id is not None
     try:
         data = store.blobs.get(blob)
-        package = None if inside else plain_text(name, data) or unpacked_files(data)
-        pages, problem = 0 if package else count_pages(data), None
+        package = None if inside else plain_text(name, data) or unpacked_files(data, store.limits)
+        pages, problem = 0 if package else count_pages(data, store.limits), None
     except Unreadable as refusal:
         package, pages, problem = None, 0, str(refusal)
     if package:
@@ -64,7 +64,9 @@ def read_page(store: Store, page_id: int) -> None:
             return
         file, edits = session.get_one(ArrivedFile, page.file_id), page.edits
         lane_settings = lane_of_file(session, file).settings
-        wanted = PageWanted(file.blob, page.file_index, lane_settings.reading, lane_settings.cleaning, edits)
+        wanted = PageWanted(
+            file.blob, page.file_index, lane_settings.reading, lane_settings.cleaning, edits, store.limits
+        )
     row = read_and_keep(store.blobs, wanted)
     if "reading" in row:
         keep_text(store, row["reading"])

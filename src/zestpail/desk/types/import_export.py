@@ -15,7 +15,6 @@ from pathlib import PurePosixPath
 from typing import Any
 
 from zestpail.core.evaluation.folder import TRUTH
-from zestpail.core.reading.opening import Limits
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.types.drafts import exported, import_type
@@ -52,8 +51,6 @@ def bring_in(store: Store, data: bytes, person_id: int) -> str:
         return import_type(store, data, person_id)
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as carried:
-            if carried.testzip():
-                raise zipfile.BadZipFile
             return _unpacked(store, carried, person_id)
     except (zipfile.BadZipFile, zlib.error, RuntimeError, NotImplementedError, EOFError) as error:  # damaged, locked
         raise NotDone("This zip file is damaged, or locked with a password.") from error
@@ -66,9 +63,11 @@ def _unpacked(store: Store, carried: zipfile.ZipFile, person_id: int) -> str:
     if len(entries) > 2 * MOST_SAMPLES or sum(info.file_size for info in entries.values()) > MOST_BYTES:
         raise NotDone(f"More than {MOST_SAMPLES} samples or {MOST_BYTES // 1_000_000} MB are not taken at once.")
     files = [name for name in entries if name.startswith("samples/") and not name.endswith(TRUTH)]
-    too_big = [name for name in files if entries[name].file_size > Limits().max_bytes]
+    too_big = [name for name in files if entries[name].file_size > store.limits.max_bytes]
     if too_big:
         raise NotDone(f"{shown_name(too_big[0])} is larger than any file that is read. Nothing was imported.")
+    if carried.testzip():
+        raise zipfile.BadZipFile
     truths = {name: _message(carried, entries, name + TRUTH) for name in files}
     key = import_type(store, carried.read(TYPE), person_id)
     for name in files:

@@ -127,7 +127,7 @@ def open_sample(store: Store, sample_id: int) -> None:
             return
         blob = sample.blob
     try:
-        pages, problem = count_pages(store.blobs.get(blob)), None
+        pages, problem = count_pages(store.blobs.get(blob), store.limits), None
     except Unreadable as refusal:
         pages, problem = 0, str(refusal)
     with store.transaction() as session:
@@ -150,7 +150,7 @@ def read_sample_page(store: Store, page_id: int) -> None:
         sample = session.get_one(Sample, page.sample_id)
         if page.state != PageState.WAITING:
             return
-        wanted = PageWanted(sample.blob, page.file_index)
+        wanted = PageWanted(sample.blob, page.file_index, limits=store.limits)
     finish_sample_page(store, page_id, read_and_keep(store.blobs, wanted))
 
 

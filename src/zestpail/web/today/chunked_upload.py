@@ -15,7 +15,7 @@ from zestpail.desk.intake import chunked_upload
 from zestpail.desk.intake.arrivals import may_arrive
 from zestpail.desk.intake.chunked_upload import Wanted
 from zestpail.web.shell.permissions import OPERATORS
-from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.session import Here, Me, desk_of
 
 router = APIRouter(prefix="/uploads", dependencies=OPERATORS)
 MOST_PIECE = 16_000_000
@@ -29,7 +29,7 @@ def keep_each(request: Request, files: list[UploadFile], keep: Callable[[str, by
     """
     kept: object = 0
     for file in files:
-        may_arrive(file.filename or "", file.size or 0)
+        may_arrive(file.filename or "", file.size or 0, desk_of(request).store.limits)
         kept = keep(file.filename or "", file.file.read())
     if request.headers.get("accept", "").startswith("application/json"):
         return JSONResponse({"batch": kept if isinstance(kept, int) else 0})
@@ -40,7 +40,7 @@ def keep_each(request: Request, files: list[UploadFile], keep: Callable[[str, by
 def begin(desk: Here, me: Me, wanted: Annotated[Wanted, Form()]) -> Response:
     """A large file is to come; tells by what it is known, and how much of it is there already."""
     see_lane(desk.store, wanted.lane, me.closed)
-    key, there = chunked_upload.begin(desk.arriving, wanted, me.id)
+    key, there = chunked_upload.begin(desk.arriving, wanted, me.id, desk.store.limits)
     return JSONResponse({"key": key, "there": there})
 
 

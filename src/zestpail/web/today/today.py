@@ -46,7 +46,7 @@ def drop(
 ) -> Response:
     """Files for a lane; the first begins a batch, unless one is named. Answered when they are safely kept."""
     for file in files:
-        may_arrive(file.filename or "", file.size or 0)
+        may_arrive(file.filename or "", file.size or 0, desk.store.limits)
         batch = arrive(desk.store, key, file.filename or "", file.file.read(), me.id, batch)
     if request.headers.get("accept", "").startswith("application/json"):
         return JSONResponse({"batch": batch})

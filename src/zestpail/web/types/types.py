@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.core.reading.opening import Limits
+from zestpail.core.reading.limits import Limits
 from zestpail.desk.intake.arrivals import may_arrive
 from zestpail.desk.types import (
     drafts,

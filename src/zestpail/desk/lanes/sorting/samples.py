@@ -104,8 +104,8 @@ def read_sample(store: Store, sample_id: int) -> None:
     try:
         data = store.blobs.get(blob)
         pages = []
-        for at in range(min(count_pages(data), MOST_PAGES)):
-            read = read_opened(data, PageWanted(blob, at, settings.reading, settings.cleaning))
+        for at in range(min(count_pages(data, store.limits), MOST_PAGES)):
+            read = read_opened(data, PageWanted(blob, at, settings.reading, settings.cleaning, limits=store.limits))
             sketch = sketch_of(read.reading)
             if not read.reading.blank and not sketch.empty:
                 kept = store.blobs.put(thumbnail_of(read.pixels)), store.blobs.put(read.reading.packed())
