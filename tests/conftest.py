@@ -41,6 +41,7 @@ HEAVY = ("test_strangers", "test_vessel_calls", "test_papers", "test_story", "te
 
 def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--thorough", action="store_true", help="run what takes a minute for itself too")
+    parser.addoption("--fuzz-minutes", default="0", help="go on with new hostile input for so long")
     parser.addoption("--known-half", action="store_true", help="measure the strangers' known half too")
 
 

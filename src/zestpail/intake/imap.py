@@ -19,6 +19,7 @@ import structlog
 from imapclient import IMAPClient
 from imapclient.exceptions import IMAPClientError
 
+from zestpail.core.reading.mail_headers import header, headers
 from zestpail.intake.arrived import Arrived, Keep, KeptBefore, NotKept
 from zestpail.intake.mail import MOST_BYTES, identity_of, lane_in
 
@@ -93,7 +94,7 @@ def listed(mailbox: Mailbox, most: int) -> list[Listed]:
                 for number in numbers:
                     head = next((part for name, part in heads.get(number, {}).items() if b"HEADER" in name), b"")
                     told = BytesHeaderParser(policy=email.policy.default).parsebytes(head)
-                    about = [str(told.get(name) or "") for name in ("from", "subject", "date")]
+                    about = [header(told, name) for name in ("from", "subject", "date")]
                     found.append(Listed(folder, number, *about))
     except (IMAPClientError, OSError) as problem:
         raise NoMailbox(f"The mailbox of {mailbox.user} cannot be looked at: {problem}") from problem
@@ -182,14 +183,14 @@ def _fetched(server: IMAPClient, number: int, usual: str, is_lane: Callable[[str
     data = server.fetch(number, ["BODY.PEEK[]"]).get(number, {}).get(b"BODY[]")
     if data is None:
         return None
-    header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
-    details = [str(value) for name in _TOLD_TO for value in header.get_all(name, [])]
+    head = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
+    details = [value for name in _TOLD_TO for value in headers(head, name)]
     lanes = dict.fromkeys(lane_in(address) for _, address in getaddresses(details))
     lane = next((lane for lane in lanes if is_lane(lane)), usual)
     if not lane:
         raise NotKept("it names no lane")
-    name = f"{header.get('subject') or 'e-mail'}.eml"
-    return Arrived(lane, name, data, "mailbox", identity=identity_of(header, data))
+    name = f"{header(head, 'subject') or 'e-mail'}.eml"
+    return Arrived(lane, name, data, "mailbox", identity=identity_of(head, data))
 
 
 def _move(server: IMAPClient, number: int, folder: str) -> None:

@@ -17,6 +17,7 @@ import structlog
 from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, Envelope, Session
 
+from zestpail.core.reading.mail_headers import header
 from zestpail.intake.arrived import Arrived, Keep, KeptBefore, NotKept
 
 log = structlog.get_logger()
@@ -56,19 +57,19 @@ class _Receiver:
 
     def _keep_for(self, lane: str, data: bytes) -> None:
         try:
-            header = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
-            name = f"{header.get('subject') or 'e-mail'}.eml"
-            self._keep(Arrived(lane, name, data, "e-mail", identity=identity_of(header, data)))
+            head = BytesHeaderParser(policy=email.policy.default).parsebytes(data)
+            name = f"{header(head, 'subject') or 'e-mail'}.eml"
+            self._keep(Arrived(lane, name, data, "e-mail", identity=identity_of(head, data)))
         except KeptBefore:  # the sender did not hear that it was kept, and sent it again
             log.info("an e-mail came twice", lane=lane)
 
 
-def identity_of(header: Message, data: bytes) -> str:
+def identity_of(head: Message, data: bytes) -> str:
     """What a message is known by if it comes again: its Message-ID and what it says, whatever way it took.
 
     An id that was used for another text before, by mistake or on purpose, is another message.
     """
-    number = str(header.get("message-id", "")).strip()
+    number = header(head, "message-id")
     body = re.split(rb"\r?\n\r?\n", data, maxsplit=1)[-1].replace(b"\r\n", b"\n").rstrip()
     return f"{number} {hashlib.sha256(body).hexdigest()[:32]}" if number else ""
 

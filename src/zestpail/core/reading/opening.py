@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import io
 import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,7 +76,7 @@ def count_pages(data: bytes, limits: Limits = USUAL_LIMITS) -> int:
         with _document(data) as pdf:
             count = len(pdf)
     else:
-        with _image(data) as image:
+        with _image(data) as image, _damage_told():
             _look_at_size(image.size, limits)
             count = getattr(image, "n_frames", 1)
     if count == 0:
@@ -169,7 +171,20 @@ def _image(data: bytes) -> Image.Image:
         raise Unreadable(
             "This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG, WebP, HEIC)."
         ) from error
-    except (OSError, ValueError, SyntaxError) as error:
+    except Exception as error:  # of many kinds, as formats and their mistakes are
+        raise Unreadable(_DAMAGED) from error
+
+
+@contextmanager
+def _damage_told() -> Iterator[None]:
+    """Whatever a picture's decoder stumbles over is a damaged picture; what lacks memory is too large a one."""
+    try:
+        yield
+    except Unreadable:
+        raise
+    except MemoryError as error:
+        raise Unreadable("The picture takes more memory than a page may take.") from error
+    except Exception as error:
         raise Unreadable(_DAMAGED) from error
 
 
@@ -182,7 +197,7 @@ def _look_at_size(size: tuple[int, int], limits: Limits) -> None:
 
 
 def _image_page(image: Image.Image, index: int, limits: Limits) -> OpenedPage:
-    try:
+    with _damage_told():
         image.seek(index)
         _look_at_size(image.size, limits)
         dpi = _image_dpi(image)
@@ -194,8 +209,6 @@ def _image_page(image: Image.Image, index: int, limits: Limits) -> OpenedPage:
                 sheet = Image.new("RGBA", upright.size, "white")
                 upright = Image.alpha_composite(sheet, upright.convert("RGBA"))
             pixels = _grey_if_colourless(np.array(upright.convert("RGB")))
-    except (OSError, ValueError, SyntaxError, EOFError) as error:
-        raise Unreadable(_DAMAGED) from error
     return OpenedPage(pixels, dpi)
 
 

@@ -20,6 +20,7 @@ from lxml.html import HTMLParser, fromstring
 
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.limits import USUAL_LIMITS, Limits
+from zestpail.core.reading.mail_headers import header
 
 MOST_FILES = 500
 """A zip with more files is refused."""
@@ -59,8 +60,8 @@ def unpacked_files(data: bytes, limits: Limits = USUAL_LIMITS) -> Package | None
     """What is packed in the file; None if it is no package. Raises Unreadable with the reason."""
     if data[:4] == b"PK\3\4":
         return _zip(data, limits)
-    header = _HEADERS.match(data[:100_000])
-    return _mail(data, limits) if header and _DATED.search(header[0]) else None
+    head = _HEADERS.match(data[:100_000])
+    return _mail(data, limits) if head and _DATED.search(head[0]) else None
 
 
 def _zip(data: bytes, limits: Limits) -> Package:
@@ -94,9 +95,19 @@ def _mail(data: bytes, limits: Limits) -> Package:
     message = email.message_from_bytes(data, policy=email.policy.default)
     if not isinstance(message, EmailMessage):
         raise Unreadable("The e-mail is damaged.")
-    sender = parseaddr(str(message.get("from", "")))[1]
-    values = {"mail_sender": sender, "mail_subject": str(message.get("subject", "")),
-              "mail_date": str(message.get("date", ""))}  # fmt: skip
+    values = {"mail_sender": parseaddr(header(message, "from"))[1], "mail_subject": header(message, "subject"),
+              "mail_date": header(message, "date")}  # fmt: skip
+    try:
+        files, left_out = _parts(message, limits)
+    except Exception as problem:  # headers of its parts that Python's parser gives up on, in many ways
+        raise Unreadable("The e-mail is damaged; ask for it again.") from problem
+    if not files:
+        raise Unreadable("The e-mail has neither a text nor attachments.")
+    return Package(files, {key: value for key, value in values.items() if value}, left_out)
+
+
+def _parts(message: EmailMessage, limits: Limits) -> tuple[list[Packed], list[str]]:
+    """What is attached and the text, and what is left out."""
     files, left_out = list[Packed](), list[str]()
     for number, part in enumerate(message.iter_attachments(), start=1):
         if len(files) >= MOST_FILES:
@@ -115,10 +126,8 @@ def _mail(data: bytes, limits: Limits) -> Package:
             files.append(Packed(name, content, part.get_content_type() == "text/plain"))
     text = _text(message)
     if text.strip():
-        files.append(Packed("text of the e-mail.txt", text.encode(), text=True))
-    if not files:
-        raise Unreadable("The e-mail has neither a text nor attachments.")
-    return Package(files, {key: value for key, value in values.items() if value}, left_out)
+        files.append(Packed("text of the e-mail.txt", text.encode("utf-8", "replace"), text=True))
+    return files, left_out
 
 
 def _text(message: EmailMessage) -> str:

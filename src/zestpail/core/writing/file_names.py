@@ -78,7 +78,7 @@ def safe_name(text: str) -> str:
     name = unicodedata.normalize("NFC", text)
     name = _UNSAFE.sub("-", name)
     name = "".join(c for c in name if c.isprintable() and not 0xD800 <= ord(c) <= 0xDFFF)
-    name = re.sub(r"\s+", " ", name).strip(" .-")
+    name = re.sub(r"\s+", " ", name).strip(" .-")[:MOST_BYTES]
     while len(name.encode()) > MOST_BYTES:
         name = name[:-1].rstrip(" .-")
     if not name:

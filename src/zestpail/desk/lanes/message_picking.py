@@ -8,6 +8,7 @@ from email.parser import BytesHeaderParser
 
 from sqlmodel import Session, col, select
 
+from zestpail.core.reading.mail_headers import header
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.seeing import see
 from zestpail.desk.documents.signed_in import SignedIn
@@ -87,5 +88,5 @@ def _row(store: Store, file: ArrivedFile) -> MessageRow:
 
 def _head(data: bytes) -> tuple[str, str, str]:
     head = BytesHeaderParser(policy=email.policy.default).parsebytes(data[:100_000])
-    sender, subject, date = (str(head.get(name) or "") for name in ("from", "subject", "date"))
+    sender, subject, date = (header(head, name) for name in ("from", "subject", "date"))
     return sender, subject, date
