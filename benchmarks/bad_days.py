@@ -53,9 +53,9 @@ def main() -> None:
     lot = random.Random(16)
     with private_store() as (store, folder, person), ExitStack() as running:
         at = {
-            "ledger": running.enter_context(_served(ledger.create_app(folder / "ledger", KEYS["ledger"]))),
+            "ledger": running.enter_context(served_app(ledger.create_app(folder / "ledger", KEYS["ledger"]))),
             "repository": running.enter_context(
-                _served(repository.create_app(folder / "repository", "harbour", KEYS["repository"]))
+                served_app(repository.create_app(folder / "repository", "harbour", KEYS["repository"]))
             ),
         }
         _lane(store, folder, person, at)
@@ -69,7 +69,7 @@ def main() -> None:
 
 
 @contextmanager
-def _served(app: Any) -> Iterator[str]:
+def served_app(app: Any) -> Iterator[str]:
     server = uvicorn.Server(uvicorn.Config(app, port=0, log_level="error"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
