@@ -56,8 +56,9 @@ def black_out(store: Store, person: SignedIn, word: str) -> None:
     with store.transaction() as session:
         (page,) = pages_of(session, 1)
     where = [one.box for one in reading_of(store, page).words if one.text == word]
-    page_edits.black_out(store, page.id or 0, around(where).grown(2), person.id)
-    read_all(store)
+    if where:  # it is not yet
+        page_edits.black_out(store, page.id or 0, around(where).grown(2), person.id)
+        read_all(store)
 
 
 def words_in(pdf: Path) -> set[str]:

@@ -19,6 +19,7 @@ from sqlmodel import select
 from tests.core.test_mapping import THERE
 from tests.delivery.servers import served
 from tests.desk.flow import LANE, drop, read_all, state
+from tests.desk.test_corrected_deliveries import black_out, words_in
 from zestpail.delivery import Parcel, RecordDestination, Refused, SheetDestination, Web
 from zestpail.delivery.columns import Column, Columns
 from zestpail.delivery.mapping import Tie, Ties
@@ -124,7 +125,9 @@ def test_in_whatever_order_things_happen_it_is_everywhere_once(
 ) -> None:
     drop(store, ines, "brevanne-01.pdf")
     read_all(store)
-    lot, total = random.Random(seed), "0"
+    lot, total, hidden = random.Random(seed), "0", set[str]()
+    with store.transaction() as session:
+        sure = {one.key: one.value for one in session.exec(select(FieldValue).where(FieldValue.document_id == 1))}
 
     def sends() -> None:
         deliveries.deliver(store, places.root, 1, web=places.web)
@@ -143,7 +146,18 @@ def test_in_whatever_order_things_happen_it_is_everywhere_once(
         if lot.random() < 0.5:
             with contextlib.suppress(Refused):
                 deliveries.take_out(store, places.root, 1, web=places.web)
+        if lot.random() < 0.3:
+            word = lot.choice(("Brévanne", "Portuaires", "Facture"))
+            black_out(store, ines, word)
+            hidden.add(word)
+            with store.transaction() as session:  # what reading it anew made doubtful is entered by hand
+                for one in session.exec(select(FieldValue).where(FieldValue.document_id == 1)):
+                    one.value = sure.get(one.key) or one.value
         change(store, ines, "grand_total", total)
+
+    def changes_the_settings() -> None:
+        ties.tie(store, LANE, "ledger", "cost_centre", {"source": "fixed", "always": f"{lot.randint(1, 99)}"}, ines.id)
+        put_in_force(store, LANE, ines.id)
 
     takes_back_or_corrects()
     for _ in range(8):
@@ -151,7 +165,7 @@ def test_in_whatever_order_things_happen_it_is_everywhere_once(
             faults = ["error", "error after storing", "full"] if where == places.repository else [
                 "error", "error after storing", "refuse it"]  # fmt: skip
             places.misbehave(where, *(lot.choice(faults) for _ in range(lot.randrange(2))))
-        lot.choice((sends, breaks_off, takes_back_or_corrects))()
+        lot.choice((sends, breaks_off, takes_back_or_corrects, changes_the_settings))()
     for where in (places.ledger, places.repository):
         places.misbehave(where)
     if state(store, 1) == DocumentState.STUCK:
@@ -166,6 +180,9 @@ def test_in_whatever_order_things_happen_it_is_everywhere_once(
     )
     assert lying["repository"].count(total) == 2, "the PDF and its values, in their newest version"
     assert len(lying["repository"]) == 2 * len(versions)
+    for where in (places.root, places.root.parent / "repository"):
+        newest = max(where.rglob("*.pdf"), key=lambda path: int(path.stem.partition(" version ")[2] or 1))
+        assert not hidden & words_in(newest), "what is blacked out is nowhere in what is in force"
 
 
 def test_each_destination_goes_its_own_way_and_says_by_which_settings(
