@@ -61,7 +61,7 @@ def main() -> None:
         _lane(store, folder, person, at)
         faults = [lot.choice(("error", "error after storing")) if lot.random() < 0.2 else "" for _ in range(4 * many)]
         httpx.post(f"{at['ledger']}/misbehave", json=faults)
-        _documents(store, person, many)
+        copies(store, person, many)
         began = time.perf_counter()
         killed = _work(store, folder, at, kills, lot)
         print(f"{many} documents to 3 destinations in {time.perf_counter() - began:.0f} s, {killed} workers killed")
@@ -99,8 +99,8 @@ def _lane(store: Store, folder: Path, person: SignedIn, at: dict[str, str]) -> N
         amend(lane, destinations=(*lane.settings.destinations, records, files))
 
 
-def _documents(store: Store, person: SignedIn, many: int) -> None:
-    """One paper is read; the others are the same but for their number."""
+def copies(store: Store, person: SignedIn, many: int, *, settled: bool = True) -> None:
+    """One paper is read; the others are the same but for their number, settled or to be reviewed."""
     batch = arrive(store, KEY, PAPER.name, PAPER.read_bytes(), person.id, None)
     reading.open_file(store, 1)
     reading.read_page(store, 1)
@@ -116,7 +116,8 @@ def _documents(store: Store, person: SignedIn, many: int) -> None:
             for value in values:
                 own = {"value": f"F-{at:05}"} if value.key == "invoice_number" else {}
                 session.add(FieldValue(**{**value.model_dump(exclude={"id"}), "document_id": document.id, **own}))
-            settle(session, document, person.id)
+            if settled:
+                settle(session, document, person.id)
 
 
 def _work(store: Store, folder: Path, at: dict[str, str], kills: int, lot: random.Random) -> int:

@@ -14,12 +14,10 @@ import signal
 import smtplib
 import subprocess
 import sys
-import tempfile
 import threading
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass, field
 from email.message import EmailMessage
 from pathlib import Path
@@ -27,8 +25,9 @@ from pathlib import Path
 import httpx
 from sqlmodel import col, func, select
 
-from benchmarks.bad_days import ROOT, served_app
+from benchmarks.bad_days import served_app
 from benchmarks.kill_papers import number_of, paper
+from benchmarks.server import data_folder, server
 from zestpail.delivery import RecordDestination
 from zestpail.delivery.columns import columns_of
 from zestpail.delivery.mapping import Ties
@@ -82,17 +81,13 @@ class Run:
 
 def main() -> None:
     many, kills = (int(given) for given in (*sys.argv[1:], *("500", "100")[len(sys.argv) - 1 :]))
-    with (
-        tempfile.TemporaryDirectory() as name,
-        served_app(ledger.create_app(Path(name) / "ledger", LEDGER_KEY)) as books,
-    ):
-        Path(name).chmod(0o755)  # the database's user must get through
-        folder = Path(name) / "data"
+    with data_folder() as folder, served_app(ledger.create_app(folder.parent / "ledger", LEDGER_KEY)) as books:
         settings = Settings(data=folder)
         with supervisor.database(settings) as ready:
             store = open_store(ready.database_url, str(folder / "blobs"))
             person, token = _set_up(store, folder, books)
-        with _server(folder, books) as (process, address, smtp):
+        allowed = {"ZESTPAIL_DELIVERY_ADDRESSES": f"{books}/api"}
+        with server(folder, ZESTPAIL_WORKERS="2", ZESTPAIL_STALLED_AFTER="8", **allowed) as (process, address, smtp):
             run = Run(open_store(ready.database_url, str(folder / "blobs")), folder, address, smtp, token, many)
             _through(run, process, person, kills)
         with supervisor.database(settings) as ready:
@@ -115,27 +110,6 @@ def _set_up(store: Store, folder: Path, books: str) -> tuple[SignedIn, str]:
         lane = lane_of_key(session, KEY)
         amend(lane, destinations=(*lane.settings.destinations, records))
     return person, tokens.make_token(store, TokenTerms(name="bench", scopes=list(Scope)), person.id)
-
-
-@contextmanager
-def _server(folder: Path, books: str) -> Iterator[tuple[subprocess.Popen[bytes], str, int]]:
-    """A server as anybody starts it; its process, its address and its port for e-mail."""
-    smtp = supervisor.usable_port("127.0.0.1", 0)
-    environment = {
-        **os.environ, "ZESTPAIL_DELIVERY_ADDRESSES": f"{books}/api", "ZESTPAIL_SMTP_PORT": str(smtp),
-        "ZESTPAIL_WORKERS": "2", "ZESTPAIL_STALLED_AFTER": "8",
-    }  # fmt: skip
-    command = [sys.executable, "-m", "zestpail", "serve", "--data", str(folder), "--port", "0"]
-    with (folder.parent / "server.log").open("wb") as log:
-        process = subprocess.Popen(command, env=environment, cwd=ROOT, stdout=log, stderr=log)
-    while not (folder / "address").exists():
-        assert process.poll() is None, (folder.parent / "server.log").read_text()
-        time.sleep(0.2)
-    try:
-        yield process, (folder / "address").read_text(), smtp
-    finally:
-        process.send_signal(signal.SIGINT)
-        print(f"the server ended with {process.wait(120)}")
 
 
 def _through(run: Run, process: subprocess.Popen[bytes], person: SignedIn, kills: int) -> None:

@@ -28,6 +28,7 @@ from tests.conftest import DEMO, free_port, token_for
 from tests.desk.flow import LANE
 from zestpail.api import create_api
 from zestpail.core.extraction import files
+from zestpail.core.problems import Unreadable
 from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.limits import Limits
 from zestpail.core.reading.page import PageReading
@@ -240,3 +241,13 @@ def test_the_pages_of_a_long_file_are_packed_while_others_are_read() -> None:
     slim = files._slim(page, at_hand=False)
     assert slim.pixels.nbytes * 20 < picture.nbytes
     assert np.array_equal(slim.whole().pixels, picture)
+
+
+def test_a_zip_whose_packing_is_damaged_is_told() -> None:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as package:
+        package.writestr("0.txt", "a line\n" * 9)
+    data = bytearray(out.getvalue())
+    data[35] ^= 0xFF  # the first byte of what is packed
+    with pytest.raises(Unreadable, match="The zip is damaged or was cut short"):
+        unpacked_files(bytes(data))

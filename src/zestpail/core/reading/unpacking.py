@@ -75,7 +75,9 @@ def _zip(data: bytes, limits: Limits) -> Package:
             if any(one.flag_bits & 1 for one in inside):
                 raise Unreadable("The zip is protected by a password; ask the sender for one without.")
             files = [Packed(one.filename, _read(package, one), one.filename.lower().endswith(".txt")) for one in inside]
-    except (zipfile.BadZipFile, NotImplementedError, OSError, ValueError, RuntimeError) as error:
+    except Unreadable:
+        raise
+    except Exception as error:  # of many kinds, as methods of packing are
         raise Unreadable("The zip is damaged or was cut short; ask for it again.") from error
     if not files:
         raise Unreadable("The zip is empty.")
