@@ -51,6 +51,7 @@ def serve(data: Data = None, port: Port = None) -> None:
 @app.command()
 def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidden=True)] = False) -> None:
     """Add one more worker to a server that runs on this data folder."""
+    from zestpail.desk.documents.desk_context import open_desk
     from zestpail.runtime import service_user, supervisor
     from zestpail.work import worker
 
@@ -62,7 +63,7 @@ def work(data: Data = None, child: Annotated[bool, typer.Option("--child", hidde
     with _sentences(), supervisor.database(settings) as ready:
         user, problem = service_user.service_user(settings.run_as, settings.data)
         typer.echo(problem or "One more worker takes steps; Ctrl-C stops it.")
-        supervisor.one_worker(ready, user)
+        supervisor.one_worker(ready, open_desk(ready).store, user)
 
 
 @app.command()

@@ -69,6 +69,8 @@ class Settings(BaseSettings):
     """Larger pictures, and pages that would be as large, are refused."""
     step_seconds: float = Field(default=120.0, gt=0)
     """How long reading one page may take; steps with more to do have some times as long."""
+    step_processor_seconds: float = Field(default=30.0, gt=0)
+    """How much of a processor reading one page may take; twice that, and it is put aside."""
     step_memory: int = Field(default=3_000_000_000, gt=100_000_000)
     """Bytes of memory that a step may ask for beyond what its worker has by itself."""
     stalled_after: float = 30.0

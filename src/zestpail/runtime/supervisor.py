@@ -12,7 +12,7 @@ from datetime import UTC, datetime, timedelta
 
 from filelock import FileLock, Timeout
 
-from zestpail.desk.documents.standing import tell_down
+from zestpail.desk.documents.standing import mark_of, step_broke, tell_down
 from zestpail.runtime import cluster, processes
 from zestpail.runtime.cluster import CannotServe
 from zestpail.runtime.processes import Child
@@ -24,6 +24,7 @@ from zestpail.store.migrate import migrate
 STOP_WITHIN = 15.0
 ANSWERS_WITHIN = 300.0
 """Seconds that the web process may take to start on a machine that is busy; one that ended is not waited for."""
+_KILLED = {0, -signal.SIGKILL, -signal.SIGTERM, -signal.SIGINT}
 DIES_OFTEN, LONGEST_PAUSE = 3, 60
 """Quick deaths of a process after which others are not started at once, and the longest pause between them (s)."""
 
@@ -52,7 +53,10 @@ def database(settings: Settings, *, own: bool = False) -> Iterator[Settings]:
 @contextmanager
 def alone(settings: Settings) -> Iterator[None]:
     """Only one server works on a data folder. Raises CannotServe saying where the other one is."""
-    cluster.prepare(settings.data)
+    if settings.database_url:
+        settings.data.mkdir(parents=True, exist_ok=True)
+    else:
+        cluster.prepare(settings.data)
     address = settings.data / "address"
     try:
         with FileLock(settings.data / "serving.lock", timeout=0):
@@ -106,9 +110,11 @@ def serve(
         if not stop:
             ready(address)
         told: set[str] | None = None
+        ended: list[int] = []
         while not stop:
             time.sleep(0.25)
             _see_to_database(settings)
+            _tell_ended(store, settings, children, ended)
             _replace_dead(children, environment, user)
             told = _tell_down(store, children, told)
     finally:
@@ -127,7 +133,7 @@ def _see_to_database(settings: Settings) -> None:
         time.sleep(LONGEST_PAUSE / 10)
 
 
-def one_worker(settings: Settings, user: Account | None) -> None:
+def one_worker(settings: Settings, store: Store, user: Account | None) -> None:
     """Run one worker as that user until told to stop, or until it ends."""
     child, stop = Child("worker", "zestpail", ["work", "--child"]), _told_to_stop()
     environment = {"ZESTPAIL_DATABASE_URL": settings.database_url, "ZESTPAIL_DATA": str(settings.data)}
@@ -135,8 +141,31 @@ def one_worker(settings: Settings, user: Account | None) -> None:
     try:
         while not stop and child.running:
             time.sleep(0.25)
+        _tell_ended(store, settings, [child], [])
     finally:
         processes.stop([child], STOP_WITHIN)
+
+
+def _tell_ended(store: Store, settings: Settings, children: Iterable[Child], ended: list[int]) -> None:
+    """Tell which steps took their workers down; ``ended`` are those that could not be told yet.
+
+    Who was killed or told to stop did not end by the fault of its step.
+    """
+    for child in children:
+        if child.process is None or child.running or child.process.pid is None:
+            continue
+        mark = mark_of(settings.data, child.process.pid)
+        if not mark.exists():
+            continue
+        if child.process.exitcode not in _KILLED and (job := mark.read_text()):
+            ended.append(int(job))
+        mark.unlink()
+    try:
+        while ended:
+            step_broke(store, ended[-1], ended=True)
+            ended.pop()
+    except Unreachable:
+        return
 
 
 def _tell_down(store: Store, children: list[Child], told: set[str] | None) -> set[str] | None:

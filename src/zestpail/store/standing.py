@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import text
+from sqlalchemy import BigInteger, Column, text
 from sqlmodel import Field, Session, SQLModel
 
 from zestpail.store.columns import moment
@@ -19,6 +19,32 @@ class ProcessDown(SQLModel, table=True):
     deaths: int
     """How often it ended in a row."""
     again_at: datetime | None = moment()
+
+
+class StepBroken(SQLModel, table=True):
+    """A step that broke off by its own fault."""
+
+    __tablename__ = "step_broken"
+
+    job_id: int = Field(sa_column=Column(BigInteger, primary_key=True, autoincrement=False))
+    ended: int = 0
+    """How often it took its process down."""
+    raised: int = 0
+    """How often it raised something that nobody expected."""
+
+
+def forget_steps_that_are_over(session: Session) -> None:
+    """Keep nothing of steps that are not in the queue any more."""
+    session.execute(text("DELETE FROM step_broken WHERE job_id NOT IN (SELECT id FROM procrastinate_jobs)"))
+
+
+def take_for_dead(session: Session, job_id: int) -> None:
+    """Have the step taken up by another worker soon: the one that had it is known to have ended."""
+    query = (
+        "UPDATE procrastinate_workers SET last_heartbeat = now() - interval '1 day' "
+        "WHERE id = (SELECT worker_id FROM procrastinate_jobs WHERE id = :job AND status = 'doing')"
+    )
+    session.execute(text(query), {"job": job_id})
 
 
 def live_workers(session: Session, within: float) -> int:

@@ -1,49 +1,87 @@
-"""What one step may cost: seconds, after which its process ends, and memory beyond what a worker has by itself.
+"""What one step may cost: seconds, seconds of a processor, and memory beyond what a worker has by itself.
 
-The clock is the interpreter's own watchdog, which needs no lock: it ends a process also where a library, or a regular
-expression, holds the interpreter and nothing else gets a turn. The step is then taken up by others, a few times.
+A step that takes longer ends with its process. Seconds are watched by the interpreter's own watchdog, which needs no
+lock: it ends a process also where a library, or a regular expression, holds the interpreter and nothing else gets a
+turn. Seconds of a processor are watched by the kernel (``RLIMIT_CPU``). The step is then taken up by others, once.
 """
 
 from __future__ import annotations
 
 import faulthandler
+import math
+import os
 import resource
-from collections.abc import Callable
-from functools import cache, wraps
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from functools import wraps
 from pathlib import Path
-from typing import ParamSpec, TypeVar
+from typing import Concatenate, ParamSpec
 
-from zestpail.settings import Settings
+from procrastinate import JobContext
+
+from zestpail.desk.documents.messages import Busy, Unreachable
+from zestpail.desk.documents.standing import mark_of, step_broke
+from zestpail.work.here import here
 
 STDERR = 2
 P = ParamSpec("P")
-R = TypeVar("R")
+Step = Callable[Concatenate[JobContext, P], None]
 
 
-def within(times: float) -> Callable[[Callable[P, R]], Callable[P, R]]:
-    """A step that may take so many times the seconds of reading a page; where it takes longer, the process ends."""
+def within(times: float) -> Callable[[Step[P]], Step[P]]:
+    """A step that may take so many times what reading a page may; where it takes more, the process ends."""
 
-    def limited(step: Callable[P, R]) -> Callable[P, R]:
+    def limited(step: Step[P]) -> Step[P]:
         @wraps(step)
-        def watched(*given: P.args, **named: P.kwargs) -> R:
-            faulthandler.dump_traceback_later(times * _seconds(), exit=True, file=STDERR)
-            try:
-                return step(*given, **named)
-            finally:
-                faulthandler.cancel_dump_traceback_later()
+        def watched(context: JobContext, /, *given: P.args, **named: P.kwargs) -> None:
+            job_id = context.job.id or 0
+            with _known_to_be_at(job_id), _watched(times):
+                try:
+                    step(context, *given, **named)
+                except (Unreachable, Busy):  # not its own fault
+                    raise
+                except Exception:
+                    step_broke(here()[1], job_id, ended=False)
+                    raise
 
         return watched
 
     return limited
 
 
-@cache
-def _seconds() -> float:
-    return Settings().step_seconds
+@contextmanager
+def _known_to_be_at(job_id: int) -> Iterator[None]:
+    """Whoever finds this process dead meanwhile can tell which step it was at."""
+    mark = mark_of(here()[0].data, os.getpid())
+    mark.parent.mkdir(parents=True, exist_ok=True)
+    mark.write_text(str(job_id))
+    try:
+        yield
+    finally:
+        mark.unlink(missing_ok=True)
+
+
+@contextmanager
+def _watched(times: float) -> Iterator[None]:
+    settings, _ = here()
+    faulthandler.dump_traceback_later(times * settings.step_seconds, exit=True, file=STDERR)
+    _, hard = resource.getrlimit(resource.RLIMIT_CPU)
+    user, system, *_ = os.times()
+    most = math.ceil(user + system + times * settings.step_processor_seconds)
+    resource.setrlimit(resource.RLIMIT_CPU, (most if hard == resource.RLIM_INFINITY else min(most, hard), hard))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_CPU, (hard, hard))
+        faulthandler.cancel_dump_traceback_later()
 
 
 def limit_memory(more: int) -> None:
-    """Let the process have so many bytes of addresses more than it has now; what asks for more fails."""
+    """Let the process have so many bytes of addresses more than it has now; what asks for more fails.
+
+    A process that is ended for what it costs leaves no picture of its memory behind.
+    """
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     pages = int(Path("/proc/self/statm").read_text().split()[0])
     most = pages * resource.getpagesize() + more
     _, hard = resource.getrlimit(resource.RLIMIT_AS)

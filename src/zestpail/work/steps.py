@@ -5,8 +5,6 @@ Every step may be done twice: the desk looks at the state first and does nothing
 
 from __future__ import annotations
 
-import os
-
 import procrastinate
 import structlog
 from procrastinate import JobContext, RetryStrategy
@@ -15,35 +13,29 @@ from zestpail.delivery import SmtpPost
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents import page_readings
 from zestpail.desk.documents.secrets import web_of
+from zestpail.desk.documents.standing import broke_too_often, forget_broken_steps
 from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
 from zestpail.desk.pipeline import extract, reading, sort, split
 from zestpail.desk.types import samples
-from zestpail.settings import Settings
-from zestpail.store import Store, open_store
 from zestpail.store.jobs import QUEUE
 from zestpail.work.budget import within
+from zestpail.work.here import here
 
 log = structlog.get_logger()
 steps = procrastinate.Blueprint()
-ATTEMPTS = 3
+ATTEMPTS = 20
+"""Of a step whose process ends again and again by no fault of its own."""
+BROKE = "took too long or broke off several times"
 _again = RetryStrategy(max_attempts=ATTEMPTS, wait=1, linear_wait=2)
-
-_stores: dict[int, tuple[Settings, Store]] = {}
-
-
-def here() -> tuple[Settings, Store]:
-    """Settings and store of the process, opened once."""
-    if os.getpid() not in _stores:
-        settings = Settings()
-        _stores[os.getpid()] = settings, open_store(settings.database_url, settings.blob_address, settings.limits)
-    return _stores[os.getpid()]
 
 
 def too_often(context: JobContext) -> bool:
     """Whether the step broke off so often that it is given up, and a person told, rather than tried again."""
-    return context.job.attempts >= ATTEMPTS
+    if context.job.attempts >= ATTEMPTS - 1:
+        return True
+    return context.job.attempts > 0 and broke_too_often(here()[1], context.job.id or 0)
 
 
 @steps.task(name="open_file", queue=QUEUE, retry=_again, pass_context=True)
@@ -51,7 +43,7 @@ def too_often(context: JobContext) -> bool:
 def open_file(context: JobContext, file_id: int) -> None:
     """Count the pages of an arrived file."""
     if too_often(context):
-        reading.refuse_file(here()[1], file_id, "Opening this file broke off several times; it may be damaged.")
+        reading.refuse_file(here()[1], file_id, f"Opening this file {BROKE}; it may be damaged.")
     else:
         reading.open_file(here()[1], file_id)
 
@@ -62,7 +54,7 @@ def scan_sheets(context: JobContext, scan_id: int) -> None:
     """Take sheet after sheet from the scanner."""
     settings, store = here()
     if too_often(context):
-        scanning.stop_scan(store, scan_id, "Scanning broke off several times; the sheets scanned so far are kept.")
+        scanning.stop_scan(store, scan_id, f"Scanning {BROKE}; the sheets scanned so far are kept.")
     else:
         scanning.scan_on(store, scanning.scanner_at(settings.scanner), scan_id)
 
@@ -72,7 +64,7 @@ def scan_sheets(context: JobContext, scan_id: int) -> None:
 def read_page(context: JobContext, page_id: int) -> None:
     """Read one page, or go on without it."""
     if too_often(context):
-        reading.fail_page(here()[1], page_id, "Reading it broke off several times.")
+        reading.fail_page(here()[1], page_id, f"Reading it {BROKE}.")
     else:
         reading.read_page(here()[1], page_id)
 
@@ -82,7 +74,7 @@ def read_page(context: JobContext, page_id: int) -> None:
 def split_file(context: JobContext, file_id: int) -> None:
     """Cut a pile into documents."""
     if too_often(context):
-        split.keep_whole(here()[1], file_id, "Cutting the pile broke off several times, so it is one document")
+        split.keep_whole(here()[1], file_id, f"Cutting the pile {BROKE}, so it is one document")
     else:
         split.separate_file(here()[1], file_id)
 
@@ -102,7 +94,7 @@ def sort_document(context: JobContext, document_id: int) -> None:
 def try_lane(context: JobContext, trial_id: int) -> None:
     """See what a lane's letter would do with a file."""
     if too_often(context):
-        trials.end_trial(here()[1], trial_id, "The trial broke off several times; the file may be damaged.")
+        trials.end_trial(here()[1], trial_id, f"The trial {BROKE}; the file may be damaged.")
     else:
         trials.run_trial(here()[1], trial_id)
 
@@ -112,7 +104,7 @@ def try_lane(context: JobContext, trial_id: int) -> None:
 def extract_values(context: JobContext, document_id: int) -> None:
     """Find and check a document's values, or leave them all to a person."""
     if too_often(context):
-        extract.leave_to_person(here()[1], document_id, "Finding its values broke off several times.")
+        extract.leave_to_person(here()[1], document_id, f"Finding its values {BROKE}.")
     else:
         extract.extract_document(here()[1], document_id)
 
@@ -122,7 +114,7 @@ def extract_values(context: JobContext, document_id: int) -> None:
 def open_sample(context: JobContext, sample_id: int) -> None:
     """Count the pages of a sample."""
     if too_often(context):
-        samples.refuse_sample(here()[1], sample_id, "Opening this file broke off several times; it may be damaged.")
+        samples.refuse_sample(here()[1], sample_id, f"Opening this file {BROKE}; it may be damaged.")
     else:
         samples.open_sample(here()[1], sample_id)
 
@@ -132,7 +124,7 @@ def open_sample(context: JobContext, sample_id: int) -> None:
 def read_sample_page(context: JobContext, page_id: int) -> None:
     """Read one page of a sample, or go on without it."""
     if too_often(context):
-        problem = {"state": "failed", "problem": "Reading it broke off several times."}
+        problem = {"state": "failed", "problem": f"Reading it {BROKE}."}
         samples.finish_sample_page(here()[1], page_id, problem)
     else:
         samples.read_sample_page(here()[1], page_id)
@@ -143,7 +135,7 @@ def read_sample_page(context: JobContext, page_id: int) -> None:
 def read_sorting_sample(context: JobContext, sample_id: int) -> None:
     """Read a sample that a lane's types are told apart by."""
     if too_often(context):
-        sorting_samples.refuse_sample(here()[1], sample_id, "Reading it broke off several times; it may be damaged.")
+        sorting_samples.refuse_sample(here()[1], sample_id, f"Reading it {BROKE}; it may be damaged.")
     else:
         sorting_samples.read_sample(here()[1], sample_id)
 
@@ -154,7 +146,7 @@ def deliver(context: JobContext, document_id: int) -> None:
     """Hand a settled document over, or say that it is stuck."""
     settings, store = here()
     if too_often(context):
-        deliveries.refuse(store, document_id, "Delivering it broke off several times; see the server's log.")
+        deliveries.refuse(store, document_id, f"Delivering it {BROKE}; see the server's log.")
     else:
         post = SmtpPost(settings.mail_server, settings.mail_from)
         web = web_of(store, settings.data, settings.allowed_addresses)
@@ -167,7 +159,7 @@ def fetch_called(context: JobContext, call_id: int) -> None:
     """Fetch what another system called for."""
     settings, store = here()
     if too_often(context):
-        calls.fail_call(store, call_id, "Fetching it broke off several times; see the server's log.")
+        calls.fail_call(store, call_id, f"Fetching it {BROKE}; see the server's log.")
     else:
         calls.fetch_called(store, web_of(store, settings.data, settings.allowed_addresses), call_id)
 
@@ -187,6 +179,7 @@ def take_out(context: JobContext, document_id: int) -> None:
 def keep_lacking_texts(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
     """Make pages that were read by an older version searchable, a few at a time."""
     page_readings.keep_lacking_texts(here()[1], most=100)
+    forget_broken_steps(here()[1])
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

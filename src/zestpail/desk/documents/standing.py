@@ -4,15 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime
+from pathlib import Path
 
 from sqlmodel import Session, col, delete, select
 
 from zestpail.store import Store
 from zestpail.store.notices import changed
-from zestpail.store.standing import ProcessDown, live_workers, steps_due
+from zestpail.store.standing import (
+    ProcessDown,
+    StepBroken,
+    forget_steps_that_are_over,
+    live_workers,
+    steps_due,
+    take_for_dead,
+)
 
 SIGN_OF_LIFE = 60.0
 """Seconds after which a worker that says nothing is taken for gone, and a step that nobody takes for left lying."""
+MOST_ENDED, MOST_RAISED = 2, 3
+"""How often a step may take its process down, or raise something, before it is put aside."""
 _WITHOUT = {
     "intake": "Files from watched folders and e-mail are not taken meanwhile; nothing of them is lost.",
     "worker": "Reading is slower meanwhile.",
@@ -36,6 +46,34 @@ def down_now(session: Session) -> list[tuple[str, datetime | None]]:
         waiting = "1 step waits" if left == 1 else f"{left} steps wait"
         told.append((f"No worker gives a sign of life: nothing is read or delivered, {waiting}.", None))
     return told
+
+
+def mark_of(data: Path, process: int) -> Path:
+    """Where a worker says which step it is at, so that others know when it is gone."""
+    return data / "at_work" / str(process)
+
+
+def step_broke(store: Store, job_id: int, *, ended: bool) -> None:
+    """A step broke off by its own fault: with its process, or by raising something that nobody expected."""
+    with store.transaction() as session:
+        known = session.get(StepBroken, job_id, with_for_update=True) or StepBroken(job_id=job_id)
+        known.ended, known.raised = known.ended + ended, known.raised + (not ended)
+        session.add(known)
+        if ended:
+            take_for_dead(session, job_id)
+
+
+def forget_broken_steps(store: Store) -> None:
+    """Keep nothing of steps that are over."""
+    with store.transaction() as session:
+        forget_steps_that_are_over(session)
+
+
+def broke_too_often(store: Store, job_id: int) -> bool:
+    """Whether the step is not to be tried again."""
+    with store.transaction() as session:
+        known = session.get(StepBroken, job_id)
+        return known is not None and (known.ended >= MOST_ENDED or known.raised >= MOST_RAISED)
 
 
 def _sentence(one: ProcessDown) -> str:

@@ -1,4 +1,4 @@
-"""What of the service itself is down."""
+"""What of the service itself is down, and which steps broke off by their own fault."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -17,7 +17,15 @@ def upgrade() -> None:
         sa.Column("again_at", sa.DateTime(timezone=True), nullable=True),
         sa.PrimaryKeyConstraint("name"),
     )
+    op.create_table(
+        "step_broken",
+        sa.Column("job_id", sa.BigInteger(), nullable=False, autoincrement=False),
+        sa.Column("ended", sa.Integer(), nullable=False),
+        sa.Column("raised", sa.Integer(), nullable=False),
+        sa.PrimaryKeyConstraint("job_id"),
+    )
 
 
 def downgrade() -> None:
+    op.drop_table("step_broken")
     op.drop_table("process_down")
