@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import pwd
+import smtplib
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -18,11 +19,13 @@ from sqlalchemy import text
 from tests.conftest import free_port
 from tests.desk.flow import LANE, drop
 from zestpail.api import create_api, create_calls
+from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import DATABASE_GONE
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.standing import tell_down
-from zestpail.runtime import service_user, supervisor
+from zestpail.intake.mail import receiver
+from zestpail.runtime import intakes, service_user, supervisor
 from zestpail.runtime.processes import Child
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
@@ -138,3 +141,18 @@ def test_where_no_other_user_may_enter_it_is_said_and_root_serves(
     monkeypatch.setattr(sys, "executable", str(tmp_path / "closed" / "python"))
     user, problem = service_user.service_user(Settings().run_as, tmp_path)
     assert (user, "is closed to the user zestpail: everything runs as root. Put it where" in problem) == (None, True)
+
+
+def test_what_is_sent_while_the_database_is_down_stays_with_its_sender(store: Store, tmp_path: Path) -> None:
+    gone = without_server(store)
+    assert intakes._lanes_now(gone) == [], "no folder is looked at, and the process goes on"
+    post = receiver("127.0.0.1", free_port(), lambda key: key in lane_keys(gone), intakes.keeper(gone))
+    post.start()
+    try:
+        with smtplib.SMTP(post.hostname, post.port) as sender:
+            sender.ehlo()
+            sender.mail("a@there.example")
+            code, told = sender.rcpt(f"{LANE}@here")
+    finally:
+        post.stop()
+    assert (code, b"try again later" in told) == (451, True), "not refused for good"

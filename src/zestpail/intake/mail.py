@@ -38,7 +38,12 @@ class _Receiver:
     ) -> str:
         if len(envelope.rcpt_tos) >= MOST_RECIPIENTS:
             return "452 So many recipients are not taken at once"
-        if not self._is_lane(lane_in(address)):
+        try:
+            known = self._is_lane(lane_in(address))
+        except Exception as problem:  # whatever it is, the sender must keep the message
+            log.error("it cannot be told whether there is such a lane", problem=str(problem))
+            return "451 It cannot be told now whether there is such a lane; try again later"
+        if not known:
             return "550 There is no lane of that address"
         envelope.rcpt_tos.append(address)
         return "250 OK"

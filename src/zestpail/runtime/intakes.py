@@ -9,7 +9,7 @@ import structlog
 from aiosmtpd.controller import Controller
 
 from zestpail.desk.documents.context import lane_keys
-from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.messages import NotDone, Unreachable
 from zestpail.desk.intake import arrivals
 from zestpail.intake import Arrived, Keep, KeptBefore, NotKept
 from zestpail.intake.folder import follow
@@ -32,7 +32,7 @@ def run(settings: Settings, store: Store) -> None:
     try:
         follow(
             settings.incoming,
-            lambda: lane_keys(store),
+            lambda: _lanes_now(store),
             keeper(store),
             lambda: bool(last_message),
             store.limits.max_bytes,
@@ -41,6 +41,14 @@ def run(settings: Settings, store: Store) -> None:
         stop.set()
         if post:
             post.stop()
+
+
+def _lanes_now(store: Store) -> list[str]:
+    """The lanes' keys; none while the database does not answer, so that everything stays where it is."""
+    try:
+        return list(lane_keys(store))
+    except Unreachable:
+        return []
 
 
 def keeper(store: Store) -> Keep:
