@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import shutil
+import struct
 from dataclasses import replace
 from pathlib import Path
 
@@ -219,3 +220,27 @@ def test_what_a_pdf_says_of_itself_is_kept_without_what_no_database_takes() -> N
     assert opened.title.startswith("Rechnung 2026/0569")
     assert len(opened.title) <= 200
     assert opened.drawn
+
+
+def test_grey_of_sixteen_bits_and_of_shares_looks_the_same() -> None:
+    ramp = np.linspace(0, 255, 80 * 60).reshape(60, 80)
+    for values, kind in (
+        (ramp.astype(np.uint8), "PNG"), ((ramp * 257).astype(np.uint16), "TIFF"),
+        ((ramp * 257).astype(np.uint16), "PNG"),
+        ((ramp * 16).astype(np.uint16), "TIFF"), ((ramp / 255).astype(np.float32), "TIFF"),
+    ):  # fmt: skip
+        out = io.BytesIO()
+        Image.fromarray(values).save(out, kind)
+        assert np.abs(open_page(out.getvalue(), 0).pixels - ramp).max() < 2, (values.dtype, kind)
+
+
+def test_why_a_picture_is_not_read() -> None:
+    out = io.BytesIO()
+    Image.new("L", (40, 40), 255).save(out, "TIFF")
+    odd = bytearray(out.getvalue())
+    at = odd.index(struct.pack("<HHI", 258, 3, 1))  # bits of each grey
+    odd[at + 8 : at + 10] = struct.pack("<H", 7)
+    with pytest.raises(Unreadable, match="damaged, or of a kind that cannot be read"):
+        count_pages(bytes(odd))
+    with pytest.raises(Unreadable, match="damaged or was cut short"):
+        open_page(out.getvalue()[:-800], 0)

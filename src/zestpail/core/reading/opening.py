@@ -11,6 +11,7 @@ import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
 import pi_heif
@@ -38,6 +39,7 @@ LEAST_DPI, MOST_DPI = 150.0, 300.0
 LONGEST_PROPERTY = 200
 """Characters of what a PDF says of itself that are kept."""
 _PICTURES = (b"II*\0", b"MM\0*", b"\xff\xd8\xff", b"\x89PNG", b"BM", b"GIF8", b"RIFF")
+_OF_NO_KNOWN_KIND = "The picture is damaged, or of a kind that cannot be read; save it as a PDF and send it again."
 _DAMAGED = "The picture is damaged or was cut short; scan or send it again."
 
 
@@ -167,12 +169,18 @@ def _image(data: bytes) -> Image.Image:
             return Image.open(io.BytesIO(data), formats=("TIFF", "JPEG", "PNG", "BMP", "GIF", "WEBP", "HEIF"))
     except UnidentifiedImageError as error:
         if data.startswith(_PICTURES):
-            raise Unreadable(_DAMAGED) from error
+            raise Unreadable(_OF_NO_KNOWN_KIND if _is_whole_tiff(data) else _DAMAGED) from error
         raise Unreadable(
             "This is neither a PDF nor a picture that can be read (TIFF, JPEG, PNG, WebP, HEIC)."
         ) from error
     except Exception as error:  # of many kinds, as formats and their mistakes are
         raise Unreadable(_DAMAGED) from error
+
+
+def _is_whole_tiff(data: bytes) -> bool:
+    """Whether the list of what the picture is made of lies in the file (TIFF 6.0, section 2)."""
+    order: Literal["little", "big"] = "little" if data[:2] == b"II" else "big"
+    return data[2:4] in (b"*\0", b"\0*") and int.from_bytes(data[4:8], order) + 2 <= len(data)
 
 
 @contextmanager
@@ -202,14 +210,24 @@ def _image_page(image: Image.Image, index: int, limits: Limits) -> OpenedPage:
         _look_at_size(image.size, limits)
         dpi = _image_dpi(image)
         upright = ImageOps.exif_transpose(image)
-        if upright.mode in ("1", "L", "I;16"):
+        if upright.mode in ("1", "L"):
             pixels = np.array(upright.convert("L"))
+        elif upright.mode.startswith(("I", "F")):
+            pixels = _in_eight_bits(np.asarray(upright))
         else:
             if "A" in upright.getbands() or "transparency" in upright.info:
                 sheet = Image.new("RGBA", upright.size, "white")
                 upright = Image.alpha_composite(sheet, upright.convert("RGBA"))
             pixels = _grey_if_colourless(np.array(upright.convert("RGB")))
     return OpenedPage(pixels, dpi)
+
+
+def _in_eight_bits(values: NDArray[Any]) -> Pixels:
+    """Grey of up to sixteen bits, or of numbers from 0 to 1, as grey of eight: paper is nearly white on every scan."""
+    top = next(
+        (top for top in (1.0, 255.0, 1023.0, 4095.0, 65_535.0) if values.max(initial=0) <= top), float(values.max())
+    )
+    return np.asarray(np.clip(values / top, 0, 1) * 255, np.uint8)
 
 
 def _image_dpi(image: Image.Image) -> float:
