@@ -73,6 +73,8 @@ class Settings(BaseSettings):
     """How much of a processor reading one page may take; twice that, and it is put aside."""
     step_memory: int = Field(default=3_000_000_000, gt=100_000_000)
     """Bytes of memory that a step may ask for beyond what its worker has by itself."""
+    step_output: int = Field(default=2_000_000_000, gt=10_000_000)
+    """Bytes of any one file that a step writes."""
     stalled_after: float = 30.0
     """Seconds without a sign of life after which a worker's job is given to another."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import signal
@@ -37,6 +38,17 @@ class Server:
     scanner: str
     mailbox: str
     log: Path
+    pid: int
+
+    def process(self, name: str) -> int:
+        """The process of that name: its parent's parent is what was started."""
+        for status in Path("/proc").glob("[0-9]*/stat"):
+            with contextlib.suppress(OSError):
+                called, _, rest = status.read_text().partition("(")[2].rpartition(")")
+                above = Path(f"/proc/{rest.split()[1]}/stat").read_text().rpartition(")")[2].split()[1]
+                if (called, above) == (f"zp {name}", str(self.pid)):
+                    return int(status.parent.name)
+        raise ProcessLookupError(name)
 
 
 @pytest.fixture(scope="module")
@@ -111,7 +123,7 @@ def demo_server() -> Iterator[Server]:
     places = {words: line.split()[-1] for line in lines for words in PLACES if line.startswith(words)}
     yield Server(
         (data / "address").read_text(), data / "delivered", data / "incoming", smtp_port,
-        *(places[words] for words in PLACES), data / "said.log",
+        *(places[words] for words in PLACES), data / "said.log", process.pid,
     )  # fmt: skip
     process.send_signal(signal.SIGINT)
     assert process.wait(180) == 0

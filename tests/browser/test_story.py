@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import csv
+import os
+import shutil
+import signal
 from itertools import pairwise
 from pathlib import Path
 
@@ -384,3 +387,16 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
     ines.open("/batches/77777")
     ines.says("main p", "There is no such batch.")
     assert ines.axe() == []
+
+
+def test_10_a_page_that_lost_its_server_says_so_and_comes_back(ines: AtTheBrowser, server: Server, demo: Path) -> None:
+    ines.open("/")
+    ines.until(lambda: ines.one("body").get_dom_attribute("data-live") == "yes")
+    assert not ines.driver.find_element("css selector", ".status .lost").is_displayed()
+    lanes, before = len(ines.all(".lane")), len(ines.all(".batches tbody tr"))
+    os.kill(server.process("web"), signal.SIGKILL)
+    ines.says(".status .lost", "what is shown may be old")
+    assert len(ines.all(".lane")) == lanes, "what was there stays in sight"
+    shutil.copy(demo / "moewenbek-02.pdf", server.incoming / "supplier-invoices")
+    ines.until(lambda: not ines.driver.find_element("css selector", ".status .lost").is_displayed(), "it is back")
+    ines.until(lambda: len(ines.all(".batches tbody tr")) > before, "and asks what was missed")

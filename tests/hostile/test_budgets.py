@@ -91,14 +91,17 @@ def test_a_page_of_a_pdf_has_so_many_pixels_at_most() -> None:
         open_page(out.getvalue(), 0)
 
 
-def test_a_step_gets_so_much_memory() -> None:
+def test_a_step_gets_so_much_memory_and_writes_so_much(tmp_path: Path) -> None:
     program = (
-        "import numpy as np\n"
-        "from zestpail.work.budget import limit_memory\n"
-        "limit_memory(300_000_000)\n"
+        "import sys\nimport numpy as np\n"
+        "from zestpail.work.budget import limit_process\n"
+        "limit_process(300_000_000, 1_000_000)\n"
         "np.ones(20_000_000, np.uint8)\n"
         "try:\n    np.ones(2_000_000_000, np.uint8)\nexcept MemoryError:\n    print('no more')\n"
+        "try:\n    open(sys.argv[1], 'wb').write(bytes(2_000_000))\nexcept OSError as told:\n    print(told.strerror)\n"
     )
-    done = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=True, timeout=60,
-                          env={**os.environ, "PYTHONPATH": str(ROOT / "src")})  # fmt: skip
-    assert done.stdout == "no more\n"
+    done = subprocess.run(
+        [sys.executable, "-c", program, str(tmp_path / "out")], capture_output=True, text=True, check=True, timeout=60,
+        env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+    )  # fmt: skip
+    assert done.stdout == "no more\nFile too large\n"

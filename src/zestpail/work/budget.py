@@ -1,4 +1,4 @@
-"""What one step may cost: seconds, seconds of a processor, and memory beyond what a worker has by itself.
+"""What one step may cost: seconds, those of a processor, memory beyond what a worker has by itself, and output.
 
 A step that takes longer ends with its process. Seconds are watched by the interpreter's own watchdog, which needs no
 lock: it ends a process also where a library, or a regular expression, holds the interpreter and nothing else gets a
@@ -67,8 +67,7 @@ def _watched(times: float) -> Iterator[None]:
     faulthandler.dump_traceback_later(times * settings.step_seconds, exit=True, file=STDERR)
     _, hard = resource.getrlimit(resource.RLIMIT_CPU)
     user, system, *_ = os.times()
-    most = math.ceil(user + system + times * settings.step_processor_seconds)
-    resource.setrlimit(resource.RLIMIT_CPU, (most if hard == resource.RLIM_INFINITY else min(most, hard), hard))
+    _limit(resource.RLIMIT_CPU, math.ceil(user + system + times * settings.step_processor_seconds))
     try:
         yield
     finally:
@@ -76,13 +75,17 @@ def _watched(times: float) -> Iterator[None]:
         faulthandler.cancel_dump_traceback_later()
 
 
-def limit_memory(more: int) -> None:
-    """Let the process have so many bytes of addresses more than it has now; what asks for more fails.
+def limit_process(memory: int, output: int) -> None:
+    """Let the process have so many bytes of addresses more than now, and write files of at most so many bytes.
 
-    A process that is ended for what it costs leaves no picture of its memory behind.
+    What asks for more fails. A process that is ended for what it costs leaves no picture of its memory behind.
     """
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     pages = int(Path("/proc/self/statm").read_text().split()[0])
-    most = pages * resource.getpagesize() + more
-    _, hard = resource.getrlimit(resource.RLIMIT_AS)
-    resource.setrlimit(resource.RLIMIT_AS, (most if hard == resource.RLIM_INFINITY else min(most, hard), hard))
+    _limit(resource.RLIMIT_AS, pages * resource.getpagesize() + memory)
+    _limit(resource.RLIMIT_FSIZE, output)
+    _limit(resource.RLIMIT_CORE, 0)
+
+
+def _limit(what: int, most: int) -> None:
+    _, hard = resource.getrlimit(what)
+    resource.setrlimit(what, (most if hard == resource.RLIM_INFINITY else min(most, hard), hard))

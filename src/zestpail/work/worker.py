@@ -15,7 +15,7 @@ from zestpail.core.reading.page import PageReading
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
 from zestpail.settings import Settings
 from zestpail.store.jobs import QUEUE
-from zestpail.work.budget import limit_memory
+from zestpail.work.budget import limit_process
 from zestpail.work.steps import steps
 
 NICE = 10
@@ -43,7 +43,7 @@ def run(settings: Settings) -> None:
     os.nice(NICE)
     cv2.setNumThreads(1)
     _warm()
-    limit_memory(settings.step_memory)
+    limit_process(settings.step_memory, settings.step_output)
     with app(settings).open() as queue:
         queue.run_worker(
             queues=[QUEUE],

@@ -25,6 +25,7 @@ templates.env.undefined = StrictUndefined  # a name that Python no longer gives 
 MAY_LACK = {"status": None, "notice": "", "refused": False, "words": ""}
 """What only some pages have."""
 
+GONE_FOR_NOW = 503
 SEGMENTS = 8
 
 
@@ -47,7 +48,8 @@ def problem_page(request: Request, sentence: str, status: int) -> Response:
         return Response(sentence, status_code=status, media_type="text/plain; charset=utf-8")
     came_from = urlsplit(request.headers.get("referer", ""))
     back = came_from._replace(scheme="", netloc="").geturl() if came_from.netloc == request.url.netloc else ""
-    return page(request, "shell/problem.html", status, sentence=sentence, back=back)
+    again = request.url.path if status == GONE_FOR_NOW and request.method == "GET" else ""
+    return page(request, "shell/problem.html", status, sentence=sentence, back=back, again=again)
 
 
 def wheel(confidence: float) -> Markup:
