@@ -29,7 +29,8 @@ from zestpail.store.states import DocumentState
 from zestpail.store.tables import Document, Event, FieldValue
 
 PASSWORD = "quillon-at-work"
-FIELDS = ("order_number", "seller_name", "buyer_name")
+FIELDS = ("order_reference", "seller_name", "buyer_name")
+MOST_REFUSED = 20
 VERSION = re.compile(r'data-version="(\d+)"')
 
 
@@ -84,7 +85,7 @@ def _work(address: str, at: int, told: Told, pause: float) -> None:
         client.post("/sign-in", data={"login": f"person-{at}", "password": PASSWORD})
         time.sleep(lot.uniform(0, 2 * pause))
         where = "/review"
-        while True:
+        while told.refused.total() < MOST_REFUSED:
             shown = client.get(where, follow_redirects=True)
             found = re.fullmatch(r"/review/(\d+)", shown.url.path)
             version = VERSION.search(shown.text)
@@ -103,7 +104,7 @@ def _one(client: httpx.Client, number: int, version: int, told: Told, think: obj
         answer = client.post(f"/review/{number}/fields/{key}/enter", data={"version": version, "text": text})
         told.times.append(time.perf_counter() - began)
         now = VERSION.search(answer.text)
-        if answer.status_code != 200 or not now:
+        if answer.status_code != 200 or not now or 'data-refused="yes"' in answer.text:
             told.refused[answer.status_code] += 1
             return "/review"
         told.edits[number, key], version = text, int(now[1])

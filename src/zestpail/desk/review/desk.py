@@ -82,14 +82,16 @@ def next_for_review(store: Store, person_id: int, after: int | None = None, lane
         return next_in_queue(session, person_id, now() - HOLD, after, lane)
 
 
-def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> None:
-    """Take the document in hand, unless somebody else has it and it is not taken over."""
+def hold(store: Store, document_id: int, person_id: int, take_over: bool = False) -> bool:
+    """Take the document in hand, unless somebody else has it and it is not taken over; whether nobody else has it."""
     with store.transaction() as session:
         document = session.get(Document, document_id, with_for_update=True)
         if document is None:
             raise Missing("There is no such document.")
-        if document.state not in FOR_PERSON or (held_by_other(document, person_id) and not take_over):
-            return
+        if held_by_other(document, person_id) and not take_over:
+            return False
+        if document.state not in FOR_PERSON:
+            return True
         if document.holder_id != person_id:
             document.holder_id = person_id
             note(
@@ -99,6 +101,7 @@ def hold(store: Store, document_id: int, person_id: int, take_over: bool = False
                 person_id=person_id,
             )
         document.held_at = now()
+        return True
 
 
 def release(store: Store, document_id: int, person_id: int) -> None:

@@ -38,8 +38,10 @@ def first(
 
 
 @router.get("/{document_id}")
-def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "") -> Response:
-    desk_review.hold(desk.store, document_id, me.id)
+def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "", in_turn: bool = False) -> Response:
+    """The document; of those ``in_turn`` the next one, where somebody else took this one in the same moment."""
+    if not desk_review.hold(desk.store, document_id, me.id) and in_turn:
+        return first(request, desk, me, document_id, lane)
     if is_in_doubt(desk.store, document_id):
         return show_question(request, desk, me, document_id, lane)
     view = review_view(desk.store, document_id, me.id)
@@ -184,7 +186,8 @@ def _review(document_id: int | None, lane: str, sorted_one: int | None = None) -
     With the number of a document of which was just said what it is, that can be taken back there.
     """
     path = f"/review/{document_id}" if document_id else "/review"
-    asked = {name: value for name, value in (("lane", lane), ("sorted", sorted_one)) if value}
+    in_turn = "yes" if document_id else ""
+    asked = {name: value for name, value in (("lane", lane), ("sorted", sorted_one), ("in_turn", in_turn)) if value}
     return f"{path}?{urlencode(asked)}" if asked else path
 
 
