@@ -92,13 +92,16 @@ def saving(function: Callable[..., Any], asked: _Asked | None) -> Callable[..., 
         done = function(*settings, **named)
         with tempfile.NamedTemporaryFile(dir=saved.parent, delete=False) as arriving:
             arriving.write(zlib.compress(pickle.dumps(done), 1))
+        Path(arriving.name).chmod(0o644)  # servers that root starts read as another user
         Path(arriving.name).rename(saved)
         return done
 
     return read
 
 
-os.environ.setdefault(FOLDER, tempfile.mkdtemp(prefix="zestpail-readings-") if "pytest" in sys.modules else "")
+if FOLDER not in os.environ and "pytest" in sys.modules:
+    os.environ[FOLDER] = tempfile.mkdtemp(prefix="zestpail-readings-")
+    Path(os.environ[FOLDER]).chmod(0o777)
 os.environ["PYTHONPATH"] = os.pathsep.join(str(path) for path in (ROOT / "src", ROOT, ROOT / "tests" / "at_start"))
 if not READERS.keys() & sys.modules.keys():
     sys.meta_path.insert(0, _AsTheyAreImported())

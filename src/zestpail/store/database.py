@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import orjson
 from psycopg.errors import DeadlockDetected, LockNotAvailable
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DataError, OperationalError
 from sqlmodel import Session
 
@@ -66,6 +66,8 @@ class Store:
     def together(self) -> Iterator[None]:
         """Every :meth:`transaction` of this thread within the block is one; what was fetched is not fetched again."""
         with self.transaction() as session:
+            kept: list[object] = []  # a session forgets what nobody holds, and would fetch it again
+            event.listen(session, "loaded_as_persistent", lambda _, loaded: kept.append(loaded))
             token = _joined.set((self.engine, session))
             try:
                 yield

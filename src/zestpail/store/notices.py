@@ -13,8 +13,8 @@ CHANNEL = "zestpail_changed"
 
 def changed(session: Session, *topics: str) -> None:
     """Say that these topics ("today", "batch 12", "document 31") changed."""
-    for topic in topics:
-        session.execute(text("SELECT pg_notify(:channel, :topic)"), {"channel": CHANNEL, "topic": topic})
+    query = text("SELECT pg_notify(:channel, topic) FROM unnest(CAST(:topics AS text[])) AS topic")
+    session.execute(query, {"channel": CHANNEL, "topics": list(topics)})
 
 
 def listen(url: str, quiet: float) -> Iterator[str | None]:

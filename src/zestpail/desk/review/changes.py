@@ -7,6 +7,7 @@ The audit trail tells of both.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from sqlmodel import Session
@@ -42,31 +43,42 @@ def subject_of(document_id: int) -> str:
     return f"document {document_id}"
 
 
-def snapshot(session: Session, document: Document, doc_type: DocumentType, rows: TableRows) -> Snapshot:
+@dataclass
+class Captured:
+    """What a person can change of a document, fetched once for a change."""
+
+    session: Session
+    document: Document
+    doc_type: DocumentType
+    values: list[FieldValue]
+    checks: list[CheckResult]
+    rows: TableRows
+
+
+def captured(session: Session, document: Document, doc_type: DocumentType) -> Captured:
+    """The document's values, checks and rows."""
+    number = document.id or 0
+    values, checks = values_of(session, number), checks_of(session, number)
+    return Captured(session, document, doc_type, values, checks, TableRows(session, number))
+
+
+def snapshot(of: Captured) -> Snapshot:
     """Everything that a person can change."""
-    document_id = document.id or 0
     return {
-        "values": {value.key: saved(value, _SAVED) for value in values_of(session, document_id)},
-        "waived": {check.check: check.waived_by_id for check in checks_of(session, document_id)},
-        "rows": snapshot_rows(rows),
-        "tables": saved(document, ("tables",))["tables"],
-        "dividers": dividers_by_layout(session, doc_type.key),
+        "values": {value.key: saved(value, _SAVED) for value in of.values},
+        "waived": {check.check: check.waived_by_id for check in of.checks},
+        "rows": snapshot_rows(of.rows),
+        "tables": saved(of.document, ("tables",))["tables"],
+        "dividers": dividers_by_layout(of.session, of.doc_type.key),
     }
 
 
-def record(
-    session: Session,
-    document: Document,
-    doc_type: DocumentType,
-    rows: TableRows,
-    person_id: int,
-    before: Snapshot,
-    message: str,
-) -> None:
+def record(of: Captured, person_id: int, before: Snapshot, message: str) -> None:
     """Judge the checks anew after a change, and write the change down."""
+    session, document = of.session, of.document
     session.flush()
-    rejudge(session, document, doc_type, rows)
-    after = snapshot(session, document, doc_type, rows)
+    rejudge(of)
+    after = snapshot(of)
     touched = {
         "values": {key: value for key, value in before["values"].items() if after["values"].get(key) != value},
         "waived": before["waived"],
@@ -86,54 +98,52 @@ def record(
 
 def undo(session: Session, document: Document, doc_type: DocumentType, person_id: int) -> str:
     """Undo the last change that is not undone yet; returns what it was. Raises NotDone if there is none."""
-    rows = TableRows(session, document.id or 0)
+    of = captured(session, document, doc_type)
 
     def put_it_back(before: Snapshot) -> None:
-        _put_back(session, document, doc_type.key, rows, before)
+        _put_back(of, before)
         session.flush()
-        rejudge(session, document, doc_type, rows, before["waived"])
+        rejudge(of, before["waived"])
 
     entry = undo_last(session, subject_of(document.id or 0), put_it_back)
     note(session, "change_undone", document=document, person_id=person_id, after={"message": entry.message})
     return entry.message
 
 
-def rejudge(
-    session: Session,
-    document: Document,
-    doc_type: DocumentType,
-    rows: TableRows,
-    waived: Mapping[str, int | None] | None = None,
-) -> None:
+def rejudge(of: Captured, waived: Mapping[str, int | None] | None = None) -> None:
     """Apply the checks to the values as they stand.
 
     A waiver stays as long as the check says the same. Values that the machine's own checks now prove are settled.
     """
-    values = values_of(session, document.id or 0)
-    results = {result.check: result for result in checks_of(session, document.id or 0)}
+    session, doc_type = of.session, of.doc_type
+    results = {result.check: result for result in of.checks}
     verdicts = judge(
         doc_type.checks,
-        {value.key: value.value for value in values},
+        {value.key: value.value for value in of.values},
         doc_type.all_names,
-        plain(doc_type, rows.all()),
-        duplicates_of(session, document),
+        plain(doc_type, of.rows.all()),
+        duplicates_of(session, of.document),
     )
+    of.checks = []
     for verdict in verdicts:
         old = results.pop(verdict.check, None)
-        result = old or CheckResult(document_id=document.id or 0, check=verdict.check, passed=True, message="")
+        result = old or CheckResult(document_id=of.document.id or 0, check=verdict.check, passed=True, message="")
         waiver = waived.get(verdict.check) if waived is not None else result.waived_by_id
         same = result.message == verdict.message or waived is not None
         result.waived_by_id = waiver if same and not verdict.passed else None
         result.passed, result.message, result.fields = verdict.passed, verdict.message, list(verdict.fields)
         result.offers = [offer.model_dump() for offer in verdict.offers]
         session.add(result)
+        of.checks.append(result)
     for code, stale in results.items():
         if not stale.about_pages:
             session.delete(stale)
-        elif waived is not None:
+            continue
+        of.checks.append(stale)
+        if waived is not None:
             stale.waived_by_id = waived.get(code)
     if waived is None:
-        _settle_proven(doc_type, verdicts, values)
+        _settle_proven(doc_type, verdicts, of.values)
     session.flush()
 
 
@@ -145,11 +155,11 @@ def _settle_proven(doc_type: DocumentType, verdicts: Iterable[Verdict], values: 
             value.state = ValueState.SETTLED
 
 
-def _put_back(session: Session, document: Document, type_key: str, rows: TableRows, before: Snapshot) -> None:
-    values = {value.key: value for value in values_of(session, document.id or 0)}
+def _put_back(of: Captured, before: Snapshot) -> None:
+    values = {value.key: value for value in of.values}
     for key, kept in before["values"].items():
         put_back(values[key], kept)
-    put_back_rows(rows, before.get("rows", {}))
+    put_back_rows(of.rows, before.get("rows", {}))
     if before.get("tables"):
-        put_back(document, {"tables": {**saved(document, ("tables",))["tables"], **before["tables"]}})
-    put_back_dividers(session, type_key, before.get("dividers", {}))
+        put_back(of.document, {"tables": {**saved(of.document, ("tables",))["tables"], **before["tables"]}})
+    put_back_dividers(of.session, of.doc_type.key, before.get("dividers", {}))

@@ -26,7 +26,7 @@ from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.table_rows import TableRows, plain
 from zestpail.desk.documents.transitions import WORDS, correct, settle, take_back
-from zestpail.desk.review.changes import record, snapshot, undo
+from zestpail.desk.review.changes import captured, record, snapshot, undo
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
@@ -303,12 +303,12 @@ def changing(store: Store, seen: Seen, message: str, key: str = "") -> Iterator[
     """A change of the document, of the field ``key`` if of one: its checks are judged anew, and it can be undone."""
     with _open(store, seen) as (session, document):
         doc_type = type_of(session, document)
-        rows = TableRows(session, seen.document_id)
-        before = snapshot(session, document, doc_type, rows)
-        values = {value.key: value for value in values_of(session, seen.document_id)}
-        yield Change(session, document, doc_type, values, pages_of(session, seen.document_id), rows)
+        of = captured(session, document, doc_type)
+        before = snapshot(of)
+        values = {value.key: value for value in of.values}
+        yield Change(session, document, doc_type, values, pages_of(session, seen.document_id), of.rows)
         named = f"{doc_type.names[key]} {message}" if key else message
-        record(session, document, doc_type, rows, seen.person_id, before, named)
+        record(of, seen.person_id, before, named)
 
 
 def _take(change: Change, seen: Seen, key: str, page: int, words: list[Word], box: Box | None = None) -> None:
