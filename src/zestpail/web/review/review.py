@@ -24,24 +24,24 @@ router = APIRouter(prefix="/review", dependencies=OPERATORS)
 
 Version = Annotated[int, Form()]
 Sorted = Annotated[int | None, Query(alias="sorted")]
+Done = Annotated[int | None, Query(alias="done")]
 
 
 @router.get("")
 def first(
-    request: Request, desk: Here, me: Me, after: int | None = None, lane: str = "", sorted_one: Sorted = None
-) -> Response:
+    request: Request, desk: Here, me: Me, after: int | None = None, lane: str = "", sorted_one: Sorted = None,
+    done_one: Done = None,
+) -> Response:  # fmt: skip
     """The document that has waited longest, of one lane if one is named, or the news that none does."""
-    waiting = desk_review.next_for_review(desk.store, me.id, after, lane)
-    if waiting is None:
-        return place(request, "review/empty.html", lane=lane)
-    return RedirectResponse(_review(waiting, lane, sorted_one), status_code=303)
+    while (waiting := desk_review.next_for_review(desk.store, me.id, after, lane)) is not None:
+        if desk_review.hold(desk.store, waiting, me.id):  # nobody else took it in the same moment
+            return RedirectResponse(_review(waiting, lane, sorted_one, done_one), status_code=303)
+    return place(request, "review/empty.html", lane=lane)
 
 
 @router.get("/{document_id}")
-def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "", in_turn: bool = False) -> Response:
-    """The document; of those ``in_turn`` the next one, where somebody else took this one in the same moment."""
-    if not desk_review.hold(desk.store, document_id, me.id) and in_turn:
-        return first(request, desk, me, document_id, lane)
+def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "") -> Response:
+    desk_review.hold(desk.store, document_id, me.id)
     if is_in_doubt(desk.store, document_id):
         return show_question(request, desk, me, document_id, lane)
     view = review_view(desk.store, document_id, me.id)
@@ -66,8 +66,7 @@ def take_over(desk: Here, me: Me, document_id: int) -> Response:
 def leave(desk: Here, me: Me, document_id: int, lane: Annotated[str, Form()] = "") -> Response:
     """On to the next document; this one goes back into the queue."""
     desk_review.release(desk.store, document_id, me.id)
-    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
-    return RedirectResponse(_review(following, lane), status_code=303)
+    return RedirectResponse(_after(document_id, lane), status_code=303)
 
 
 @router.post("/{document_id}/back")
@@ -88,8 +87,7 @@ def done(
         raise
     except NotDone as problem:
         return show_cards(request, desk, me, document_id, str(problem))
-    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
-    return JSONResponse({"next": _review(following, lane), "done": document_id})
+    return JSONResponse({"next": _after(document_id, lane), "done": document_id})
 
 
 @router.post("/{document_id}/undo")
@@ -180,15 +178,19 @@ def offer(
     )
 
 
-def _review(document_id: int | None, lane: str, sorted_one: int | None = None) -> str:
+def _review(document_id: int | None, lane: str, sorted_one: int | None = None, done_one: int | None = None) -> str:
     """The address of a document's review, or of the first one's; of one lane if one is named.
 
-    With the number of a document of which was just said what it is, that can be taken back there.
+    With the number of a document of which was just said what it is, or that it is done, that can be taken back there.
     """
     path = f"/review/{document_id}" if document_id else "/review"
-    in_turn = "yes" if document_id else ""
-    asked = {name: value for name, value in (("lane", lane), ("sorted", sorted_one), ("in_turn", in_turn)) if value}
+    asked = {name: value for name, value in (("lane", lane), ("sorted", sorted_one), ("done", done_one)) if value}
     return f"{path}?{urlencode(asked)}" if asked else path
+
+
+def _after(document_id: int, lane: str) -> str:
+    """The address that leads to the next document after this one: which one that is is told when it is asked for."""
+    return "/review?" + urlencode({"after": document_id, **({"lane": lane} if lane else {})})
 
 
 def changed(
