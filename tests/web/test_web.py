@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Barrier
 
 import pytest
 from fastapi.testclient import TestClient
@@ -20,7 +22,7 @@ from zestpail.desk.intake.arrivals import arrive
 from zestpail.desk.people import people
 from zestpail.desk.pipeline.reading import open_file, read_page
 from zestpail.store import Store
-from zestpail.store.tables import Page
+from zestpail.store.tables import Document, Page
 from zestpail.web.app import create_app
 
 ADDRESS = "http://pail.test"
@@ -169,3 +171,28 @@ def test_how_a_lane_reads_is_a_word_in_its_line(client: TestClient, store: Store
     read_page(store, 1)
     with store.transaction() as session:
         assert reading_of(store, session.get_one(Page, 1)).engine == best_reading.ENGINE
+
+
+def test_those_who_open_review_in_the_same_moment_get_a_document_each(client: TestClient, store: Store) -> None:
+    for at in range(4):
+        people.add_person(store, f"person-{at}", f"Person {at}", "quillon")
+    lu = people.sign_in(store, "person-0", "quillon")
+    assert lu
+    drop(store, lu, "bight-04.pdf")
+    read_all(store)
+    with store.transaction() as session:
+        first = session.get_one(Document, 1)
+        for _ in range(3):
+            session.add(Document(**first.model_dump(exclude={"id"})))
+    hands = [TestClient(client.app, base_url=ADDRESS, follow_redirects=False) for _ in range(4)]
+    for at, hand in enumerate(hands):
+        hand.post("/sign-in", data={"login": f"person-{at}", "password": "quillon"})
+    together = Barrier(len(hands))
+
+    def opened(hand: TestClient) -> str:
+        together.wait()
+        return str(hand.get("/review").headers["location"])
+
+    with ThreadPoolExecutor(len(hands)) as pool:
+        places = sorted(pool.map(opened, hands))
+    assert places == [f"/review/{number}" for number in (1, 2, 3, 4)]
