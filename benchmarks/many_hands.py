@@ -20,7 +20,8 @@ from sqlmodel import select
 
 from benchmarks.bad_days import copies
 from benchmarks.server import data_folder, server
-from zestpail.desk.lanes.first_lane import set_up_first_lane
+from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.lanes.first_lane import KEY, set_up_first_lane
 from zestpail.desk.people import people
 from zestpail.runtime import supervisor
 from zestpail.settings import Settings
@@ -52,6 +53,8 @@ def main() -> None:
         with supervisor.database(settings) as ready:
             store = open_store(ready.database_url, str(folder / "blobs"))
             set_up_first_lane(store)
+            with store.transaction() as session:  # so that workers have nothing to do
+                amend(lane_of_key(session, KEY), take_back_seconds=600)
             for at in range(many):
                 people.add_person(store, f"person-{at}", f"Person {at}", PASSWORD)
             first = people.sign_in(store, "person-0", PASSWORD)
@@ -64,8 +67,8 @@ def main() -> None:
 
 
 def _at_once(address: str, many: int, pause: float) -> list[Told]:
-    told = [Told() for _ in range(many)]
-    hands = [threading.Thread(target=_work, args=(address, at, told[at], pause)) for at in range(many)]
+    told, together = [Told() for _ in range(many)], threading.Barrier(many)
+    hands = [threading.Thread(target=_work, args=(address, at, told[at], pause, together)) for at in range(many)]
     began = time.perf_counter()
     for hand in hands:
         hand.start()
@@ -79,10 +82,11 @@ def _at_once(address: str, many: int, pause: float) -> list[Told]:
     return told
 
 
-def _work(address: str, at: int, told: Told, pause: float) -> None:
+def _work(address: str, at: int, told: Told, pause: float, together: threading.Barrier) -> None:
     lot = random.Random(at)
     with httpx.Client(base_url=address, headers={"origin": address}, timeout=60) as client:
         client.post("/sign-in", data={"login": f"person-{at}", "password": PASSWORD})
+        together.wait()
         time.sleep(lot.uniform(0, 2 * pause))
         where = "/review"
         while told.refused.total() < MOST_REFUSED:

@@ -118,6 +118,19 @@ class ReviewView:
         return sum(card.state == "settled" for card in self.cards)
 
 
+def pages_shown(store: Store, document_id: int) -> list[PageView]:
+    """The document's pages, as they are shown."""
+    with store.transaction() as session:
+        return _pages_shown(session, document_id)
+
+
+def _pages_shown(session: Session, document_id: int) -> list[PageView]:
+    return [
+        PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
+        for p in pages_of(session, document_id)
+    ]
+
+
 def review_view(store: Store, document_id: int, person_id: int, window: tuple[str, int] = ("", 1)) -> ReviewView:
     """The document as that person sees it, its tables from the row on that ``window`` names. Raises Missing."""
     with store.transaction() as session:
@@ -127,10 +140,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
         doc_type, lane = type_of(session, document), lane_of(session, document)
         holder = holder_name(session, document, person_id)
         failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
-        pages = [
-            PageView(p.id or 0, p.position + 1, p.width or 595, p.height or 842, p.problem)
-            for p in pages_of(session, document_id)
-        ]
+        pages = _pages_shown(session, document_id)
         values = values_of(session, document_id)
         worth, widths = {value.key: value.value for value in values}, [page.width for page in pages]
         return ReviewView(

@@ -14,13 +14,14 @@ from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.review import desk as desk_review
 from zestpail.desk.review.desk import Seen
 from zestpail.desk.review.sorting import is_in_doubt
-from zestpail.desk.review.view import review_view
+from zestpail.desk.review.view import pages_shown, review_view
 from zestpail.web.review.sorting import show_question
 from zestpail.web.shell.permissions import OPERATORS
 from zestpail.web.shell.session import Here, Me
 from zestpail.web.shell.templating import page, place
+from zestpail.web.shell.turns import IN_TURN
 
-router = APIRouter(prefix="/review", dependencies=OPERATORS)
+router = APIRouter(prefix="/review", dependencies=[*IN_TURN, *OPERATORS])
 
 Version = Annotated[int, Form()]
 Sorted = Annotated[int | None, Query(alias="sorted")]
@@ -41,13 +42,14 @@ def first(
 
 @router.get("/{document_id}")
 def show(request: Request, desk: Here, me: Me, document_id: int, lane: str = "") -> Response:
-    desk_review.hold(desk.store, document_id, me.id)
-    if is_in_doubt(desk.store, document_id):
-        return show_question(request, desk, me, document_id, lane)
-    view = review_view(desk.store, document_id, me.id)
-    following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
-    ahead = review_view(desk.store, following, me.id).pages[:1] if following else []
-    return place(request, "review/review.html", view=view, ahead=ahead, lane=lane)
+    with desk.store.together():
+        desk_review.hold(desk.store, document_id, me.id)
+        if is_in_doubt(desk.store, document_id):
+            return show_question(request, desk, me, document_id, lane)
+        view = review_view(desk.store, document_id, me.id)
+        following = desk_review.next_for_review(desk.store, me.id, document_id, lane)
+        ahead = pages_shown(desk.store, following)[:1] if following else []
+        return place(request, "review/review.html", view=view, ahead=ahead, lane=lane)
 
 
 @router.get("/{document_id}/cards")
