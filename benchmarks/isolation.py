@@ -38,7 +38,7 @@ def main() -> None:
         _read()
         alone = _seconds(lambda: [limited(context, int) for _ in range(STEPS)]) / STEPS
         print(f"limits alone: {alone * 1e6:.0f} µs a step")
-        limit_process(3_000_000_000, 2_000_000_000)
+        limit_process(1_200_000_000, 3_000_000_000, 2_000_000_000)
         pairs = [(_seconds(_read), _seconds(with_limits)) for _ in range(PAIRS)]
         without, under = (statistics.median(times) for times in zip(*pairs, strict=True))
         ratio = statistics.median(one / other for other, one in pairs)

@@ -71,8 +71,10 @@ class Settings(BaseSettings):
     """How long reading one page may take; steps with more to do have some times as long."""
     step_processor_seconds: float = Field(default=30.0, gt=0)
     """How much of a processor reading one page may take; twice that, and it is put aside."""
-    step_memory: int = Field(default=3_000_000_000, gt=100_000_000)
+    step_memory: int = Field(default=1_200_000_000, gt=100_000_000)
     """Bytes of memory that a step may ask for beyond what its worker has by itself."""
+    step_most_memory: int = Field(default=3_000_000_000, gt=100_000_000)
+    """The same while a page is read the best way, whose models need much by themselves."""
     step_output: int = Field(default=2_000_000_000, gt=10_000_000)
     """Bytes of any one file that a step writes."""
     stalled_after: float = 30.0

@@ -95,13 +95,16 @@ def test_a_step_gets_so_much_memory_and_writes_so_much(tmp_path: Path) -> None:
     program = (
         "import sys\nimport numpy as np\n"
         "from zestpail.work.budget import limit_process\n"
-        "limit_process(300_000_000, 1_000_000)\n"
+        "limit_process(300_000_000, 900_000_000, 1_000_000)\n"
         "np.ones(20_000_000, np.uint8)\n"
         "try:\n    np.ones(2_000_000_000, np.uint8)\nexcept MemoryError:\n    print('no more')\n"
+        "from zestpail.core.reading.memory import all_that_may_be_asked_for\n"
+        "with all_that_may_be_asked_for():\n    print(len(np.ones(600_000_000, np.uint8)))\n"
+        "try:\n    np.ones(600_000_000, np.uint8)\nexcept MemoryError:\n    print('no more again')\n"
         "try:\n    open(sys.argv[1], 'wb').write(bytes(2_000_000))\nexcept OSError as told:\n    print(told.strerror)\n"
     )
     done = subprocess.run(
         [sys.executable, "-c", program, str(tmp_path / "out")], capture_output=True, text=True, check=True, timeout=60,
         env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
     )  # fmt: skip
-    assert done.stdout == "no more\nFile too large\n"
+    assert done.stdout == "no more\n600000000\nno more again\nFile too large\n"

@@ -75,13 +75,16 @@ def _watched(times: float) -> Iterator[None]:
         faulthandler.cancel_dump_traceback_later()
 
 
-def limit_process(memory: int, output: int) -> None:
+def limit_process(memory: int, most_memory: int, output: int) -> None:
     """Let the process have so many bytes of addresses more than now, and write files of at most so many bytes.
 
-    What asks for more fails. A process that is ended for what it costs leaves no picture of its memory behind.
+    ``most_memory`` is for what needs much of it by itself, such as the best way of reading. What asks for more fails. A
+    process that is ended for what it costs leaves no picture of its memory behind.
     """
-    pages = int(Path("/proc/self/statm").read_text().split()[0])
-    _limit(resource.RLIMIT_AS, pages * resource.getpagesize() + memory)
+    now = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
+    _, hard = resource.getrlimit(resource.RLIMIT_AS)
+    most = now + most_memory if hard == resource.RLIM_INFINITY else min(now + most_memory, hard)
+    resource.setrlimit(resource.RLIMIT_AS, (min(now + memory, most), most))
     _limit(resource.RLIMIT_FSIZE, output)
     _limit(resource.RLIMIT_CORE, 0)
 

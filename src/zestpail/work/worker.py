@@ -43,7 +43,7 @@ def run(settings: Settings) -> None:
     os.nice(NICE)
     cv2.setNumThreads(1)
     _warm()
-    limit_process(settings.step_memory, settings.step_output)
+    limit_process(settings.step_memory, settings.step_most_memory, settings.step_output)
     with app(settings).open() as queue:
         queue.run_worker(
             queues=[QUEUE],

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from zestpail.core.reading.engines import rapid
 from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.memory import all_that_may_be_asked_for
 from zestpail.core.reading.page import Word
 
 ENGINE = "RapidOCR 3 whole page"
@@ -32,7 +33,7 @@ _lock = threading.Lock()
 def read_words(pixels: NDArray[np.uint8]) -> tuple[Word, ...]:
     """The words on a page image, boxes in its pixels, drawn close round their ink."""
     colour = cv2.cvtColor(pixels, cv2.COLOR_GRAY2BGR) if pixels.ndim == 2 else cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR)
-    with _lock:
+    with _lock, all_that_may_be_asked_for():
         found = rapid.engine(finds_lines=True)(colour, use_cls=False, return_word_box=True)
     if found.txts is None:
         return ()
