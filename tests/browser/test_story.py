@@ -382,8 +382,7 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
     page = ines.text("#contents")
     for sentence in SENTENCES.values():
         assert sentence in page
-    assert "Traceback" not in page
-    assert "Möwenbek Schiffsbedarf GmbH" in page
+    assert "Traceback" not in page and "Möwenbek Schiffsbedarf GmbH" in page
     ines.open("/batches/77777")
     ines.says("main p", "There is no such batch.")
     assert ines.axe() == []
@@ -392,7 +391,6 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
 def test_10_a_page_that_lost_its_server_says_so_and_comes_back(ines: AtTheBrowser, server: Server, demo: Path) -> None:
     ines.open("/")
     ines.until(lambda: ines.one("body").get_dom_attribute("data-live") == "yes")
-    assert not ines.driver.find_element("css selector", ".status .lost").is_displayed()
     lanes, before = len(ines.all(".lane")), len(ines.all(".batches tbody tr"))
     os.kill(server.process("web"), signal.SIGKILL)
     ines.says(".status .lost", "what is shown may be old")

@@ -227,9 +227,10 @@ def _password_of(data: Path) -> str:
 
 
 def keep(path: Path, text: str) -> None:
-    """Write a file that only its owner may read."""
-    path.touch(mode=0o600)
-    path.write_text(text)
+    """Write a file that only its owner may read; no link that somebody put there is followed."""
+    opened = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW, 0o600)
+    with os.fdopen(opened, "w", encoding="utf-8") as file:
+        file.write(text)
 
 
 def _is_free(port: int) -> bool:

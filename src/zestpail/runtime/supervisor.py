@@ -16,7 +16,7 @@ from zestpail.desk.documents.standing import mark_of, step_broke, tell_down
 from zestpail.runtime import cluster, processes
 from zestpail.runtime.cluster import CannotServe
 from zestpail.runtime.processes import Child
-from zestpail.runtime.service_user import Account
+from zestpail.runtime.service_user import Account, acting
 from zestpail.settings import Settings
 from zestpail.store import Store, Unreachable
 from zestpail.store.migrate import migrate
@@ -106,7 +106,8 @@ def serve(
         for child in children:
             processes.start(child, environment, user)
         _wait_for(web, settings.host, port, stop)
-        (settings.data / "address").write_text(address)
+        with acting(user):  # the folder is that user's: root follows no link that lies in it
+            (settings.data / "address").write_text(address)
         if not stop:
             ready(address)
         told: set[str] | None = None
@@ -114,7 +115,8 @@ def serve(
         while not stop:
             time.sleep(0.25)
             _see_to_database(settings)
-            _tell_ended(store, settings, children, ended)
+            with acting(user):
+                _tell_ended(store, settings, children, ended)
             _replace_dead(children, environment, user)
             told = _tell_down(store, children, told)
     finally:
@@ -141,7 +143,8 @@ def one_worker(settings: Settings, store: Store, user: Account | None) -> None:
     try:
         while not stop and child.running:
             time.sleep(0.25)
-        _tell_ended(store, settings, [child], [])
+        with acting(user):
+            _tell_ended(store, settings, [child], [])
     finally:
         processes.stop([child], STOP_WITHIN)
 
@@ -157,7 +160,7 @@ def _tell_ended(store: Store, settings: Settings, children: Iterable[Child], end
         mark = mark_of(settings.data, child.process.pid)
         if not mark.exists():
             continue
-        if child.process.exitcode not in _KILLED and (job := mark.read_text()):
+        if child.process.exitcode not in _KILLED and (job := mark.read_text()).isdecimal():
             ended.append(int(job))
         mark.unlink()
     try:
