@@ -23,13 +23,13 @@ from sklearn.ensemble import HistGradientBoostingClassifier
 
 from training.scanned import as_if_scanned
 from zestpail.core.document_type import load_type
-from zestpail.core.evaluation.folder import TRUTH
-from zestpail.core.evaluation.measure import same
 from zestpail.core.extraction.extract import surroundings_of
 from zestpail.core.finders import SearchContext
+from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.learning.forest import Forest, averaged
 from zestpail.core.learning.judge import SPOKEN
+from zestpail.core.learning.truth import TRUTH
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.read import read_page

@@ -137,15 +137,37 @@ def teach_classifier(
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     with _unreadable_said():
         classifier, aside = teach_folder(folder)
-        try:
-            out.write_text(written(classifier), "utf-8")
-        except OSError as problem:
-            typer.echo(f"{out} cannot be written: {(problem.strerror or 'unknown reason').lower()}.", err=True)
-            raise typer.Exit(2) from problem
+        _write(out, written(classifier))
     for sentence in (*aside, *faults_of(classifier)):
         typer.echo(sentence, err=True)
     count = sum(len(one.samples) for one in classifier.types)
     typer.echo(f"{out}: {len(classifier.types)} types, {count} samples.")
+
+
+@app.command()
+def teach(
+    folder: Annotated[Path, typer.Argument(help="Samples with their truth beside them, as NAME.truth.json.")],
+    kind: Annotated[str, typer.Option("--type", help="The file of the type; a starter's key together with --out.")],
+    out: Annotated[
+        Path | None, typer.Option("--out", help="The file to write to; without it, that of the type.")
+    ] = None,
+) -> None:
+    """Teach a document type by samples, without server or database."""
+    from zestpail.core.document_type import load_type
+    from zestpail.core.teaching.folder import teach_folder
+
+    os.environ.setdefault("OMP_THREAD_LIMIT", "1")
+    with _unreadable_said():
+        known = load_type(kind)
+        target = out or Path(kind)
+        if not target.is_file() and out is None:
+            typer.echo(f"{kind} is a starter, which stays as it is: say with --out where to write to.", err=True)
+            raise typer.Exit(2)
+        taught = teach_folder(folder, known)
+    _write(target, taught.lesson.doc_type.model_dump_json(indent=1, exclude_defaults=False) + "\n")
+    for sentence in (*taught.aside, *taught.lesson.faults):
+        typer.echo(sentence, err=True)
+    typer.echo(f"{target}: {taught.samples} samples, {taught.lesson.layouts} layouts.")
 
 
 @app.command()
@@ -177,6 +199,9 @@ def evaluate(
     classifier: Annotated[
         Path | None, typer.Option("--classifier", help="Measure a classifier instead; its file.")
     ] = None,
+    against: Annotated[
+        str, typer.Option("--against", help="Another state of the type: its file, a starter, or a revision's number.")
+    ] = "",
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
 ) -> None:
@@ -191,6 +216,8 @@ def evaluate(
             from zestpail.core.evaluation.classification import class_report, evaluate_classifier
 
             typer.echo(class_report(evaluate_classifier(folder, load_classifier(classifier))))
+        elif kind and against:
+            _compare(folder, _type(kind, data), _type(against, data, of=kind), against, best)
         elif kind:
             typer.echo(report(evaluate_folder(folder, _type(kind, data), "best" if best else "ordinary")))
         else:
@@ -249,17 +276,43 @@ def web() -> None:
     server.run()
 
 
-def _type(name: str, data: Path | None) -> DocumentType:
-    """A starter or a file; with ``--data`` also a type that is worked on there. Raises Unreadable."""
+def _write(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, "utf-8")
+    except OSError as problem:
+        typer.echo(f"{path} cannot be written: {(problem.strerror or 'unknown reason').lower()}.", err=True)
+        raise typer.Exit(2) from problem
+
+
+def _compare(folder: Path, doc_type: DocumentType, other: DocumentType, name: str, best: bool) -> None:
+    """Measure two states of a type on the same files."""
+    from zestpail.core.evaluation.comparison import comparison_report, known_files
+    from zestpail.core.evaluation.folder import evaluate_each
+
+    after, before = evaluate_each(folder, (doc_type, other), "best" if best else "ordinary")
+    for file in known_files(folder, doc_type):
+        typer.echo(f"{file} is among the samples that the type was taught with: its figures flatter.", err=True)
+    typer.echo(comparison_report(before, after, (name, "now")))
+
+
+def _type(name: str, data: Path | None, of: str = "") -> DocumentType:
+    """A starter or a file; with ``--data`` also a type that is worked on there, or a revision of the type ``of``.
+
+    “unlearned” is that type without what samples taught it. Raises Unreadable.
+    """
     from zestpail.core.document_type import load_type
     from zestpail.desk.documents.desk_context import open_desk
-    from zestpail.desk.types.drafts import find_type
+    from zestpail.desk.types.drafts import find_type, revision
     from zestpail.runtime import supervisor
+
+    if of and name == "unlearned":
+        return _type(of, data).model_copy(update={"learned": None})
 
     if data is None:
         return load_type(name)
     with _sentences(), supervisor.database(_settings(data, None)) as ready:
-        return find_type(open_desk(ready).store, name)
+        store = open_desk(ready).store
+        return revision(store, of, int(name)) if of and name.isdigit() else find_type(store, name)
 
 
 def _settings(data: Path | None, port: int | None) -> Settings:

@@ -14,7 +14,7 @@ import re
 import sys
 import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal
 from pathlib import Path
@@ -145,6 +145,27 @@ def draw(template: Template, at: int) -> Bill:
     return bill
 
 
+def another(bill: Bill, at: int) -> Bill:
+    """The ``at``-th of the seller's other invoices: the layout and the words are the same, what was sold is not."""
+    chance = random.Random(f"{bill.seller.name}-{at}")
+    issued = bill.issued + timedelta(days=chance.randint(1, 300))
+    lines = [
+        (chance.choice(bill.wording.goods), chance.randint(1, 20), Decimal(chance.randint(150, 90000)) / 100)
+        for _ in range(chance.choice((1, 2, 3, 4, 5, 8, 30)))
+    ]
+    return replace(
+        bill, buyer=chance.choice(BUYERS), number=_next_number(bill.number, chance), issued=issued,
+        due=issued + (bill.due - bill.issued), order=f"{bill.order[:-3]}{chance.randint(100, 999)}", credit=False,
+        lines=lines,
+    )  # fmt: skip
+
+
+def _next_number(number: str, chance: random.Random) -> str:
+    """A number of the same form, with other figures in its last half."""
+    half = len(number) // 2
+    return number[:half] + "".join(str(chance.randint(0, 9)) if c.isdigit() else c for c in number[half:])
+
+
 def _number(chance: random.Random) -> str:
     form = chance.choice(("{y}-{n:04d}", "R{n}", "{n:06d}", "{n}/{y}", "INV-{n:05d}", "{y}{n:05d}", "FA-{y}/{n}"))
     return form.format(y=chance.choice((26, 2026)), n=chance.randint(100, 99999))
@@ -233,8 +254,12 @@ def make_all(folder: Path, halves: Sequence[str] = ("known", "aside"), *, few_sc
 
 def _make(template: Template, at: int, folder: Path, browser: webdriver.Chrome, forms: Sequence[str]) -> None:
     bill = draw(template, at)
+    write(bill, folder, f"{template.name}-{at}-{bill.tongue.code}", browser, forms)
+
+
+def write(bill: Bill, folder: Path, name: str, browser: webdriver.Chrome, forms: Sequence[str]) -> None:
+    """The invoice in each of the forms, with its truth beside it."""
     pdf = printed(bill, browser)
-    name = f"{template.name}-{at}-{bill.tongue.code}"
     seed, pages = zlib.crc32(name.encode()), page_images(pdf)
     for kind, damages in (
         ("born", None),

@@ -14,7 +14,8 @@ import pytest
 from tests.strangers.make import make_all
 from zestpail.core.document_type import load_type
 from zestpail.core.evaluation.folder import evaluate_folder
-from zestpail.core.evaluation.measure import Measure, Tally, report, same, wilson
+from zestpail.core.evaluation.measure import Measure, Tally, report, wilson
+from zestpail.core.kinds.equality import same
 
 SCANNED = ("grey", "poor")
 LEAST = {"born": 0.97, "grey": 0.95, "poor": 0.88}

@@ -13,6 +13,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from zestpail.core.checks import AnyCheck
+from zestpail.core.document_type.learned import Learned
 from zestpail.core.document_type.upgrade import FORMAT_1, upgraded
 from zestpail.core.finders import AnyFinder, Area, ValueProfile
 from zestpail.core.kinds import AnyKind
@@ -78,6 +79,8 @@ class DocumentType(BaseModel):
     """Meanings whose usual words belong to no field either."""
     checks: tuple[AnyCheck, ...] = ()
     tables: tuple[Table, ...] = ()
+    learned: Learned | None = None
+    """What its samples taught."""
 
     @model_validator(mode="before")
     @classmethod

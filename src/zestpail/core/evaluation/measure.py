@@ -7,10 +7,10 @@ there to be found. Intervals are Wilson's at 95 % (Wilson 1927), so that nine of
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from decimal import Decimal
+
+from zestpail.core.kinds.equality import same
 
 Z = 1.96
 """Quantile of the normal distribution for intervals of 95 %."""
@@ -121,23 +121,6 @@ class Measure:
             inside = [right for confidence, right in self.message if low <= confidence < high]
             rows.append((low, min(high, 1.0), len(inside), sum(inside)))
         return rows
-
-
-def same(found: str | None, wanted: str | None) -> bool:
-    """Whether two values say the same: case, blanks and the shapes of apostrophe and times sign do not count.
-
-    Nor do zeros at the end of a decimal fraction: 1.50 is 1.5.
-    """
-    one, other = _folded(found), _folded(wanted)
-    return one == other or ("." in one + other and _number(one) is not None and _number(one) == _number(other))
-
-
-def _number(text: str) -> Decimal | None:
-    return Decimal(text) if re.fullmatch(r"-?\d+(\.\d+)?", text) else None
-
-
-def _folded(value: str | None) -> str:
-    return "".join((value or "").casefold().replace("’", "'").replace("×", "x").split())
 
 
 def wilson(right: int, of: int) -> tuple[float, float]:

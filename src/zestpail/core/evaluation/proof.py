@@ -9,10 +9,10 @@ from functools import lru_cache
 from typing import Literal
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.evaluation.measure import same
 from zestpail.core.extraction.extract import ExtractedValue, Extraction, extract_in
 from zestpail.core.finders import SearchContext
 from zestpail.core.finders.memory import SearchMemory
+from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.reading.document import DocumentReading

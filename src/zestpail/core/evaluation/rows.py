@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from zestpail.core.evaluation.measure import Tally, same
+from zestpail.core.evaluation.measure import Tally
+from zestpail.core.kinds.equality import same
 
 Cells = Mapping[str, str | None]
 

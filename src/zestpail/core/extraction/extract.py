@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pydantic import BaseModel, ConfigDict
 
@@ -19,21 +19,24 @@ from zestpail.core.extraction.choose import (
 )
 from zestpail.core.extraction.confidence import confidence_of
 from zestpail.core.extraction.familiarity import unlike_known
+from zestpail.core.extraction.recalled import with_learned
 from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
 from zestpail.core.extraction.within_rows import apart_from_rows
-from zestpail.core.finders import Candidate, SearchContext, TooSlow
+from zestpail.core.finders import Candidate, Learned, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds import Style
 from zestpail.core.learning.features import Surroundings
 from zestpail.core.learning.judge import judged
+from zestpail.core.learning.layouts.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.find import find_table
 
+LEARNED = Learned.code()
 GOOD_ENOUGH = 0.35
 """Where finders are tried in order, a candidate of this score ends the search."""
 
@@ -44,6 +47,8 @@ class FieldSearch:
 
     candidates: tuple[Candidate, ...]
     problem: str = ""
+    learned: tuple[Candidate, ...] = ()
+    """What samples taught, which the judge was not: it is weighed against what the judge says of the others."""
 
 
 class ExtractedValue(BaseModel):
@@ -88,7 +93,13 @@ def extract(document: DocumentReading, doc_type: DocumentType, look: SecondLook 
 
     With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
     """
-    return extract_in(SearchContext(document, doc_type.labels, doc_type.landmarks), doc_type, SearchMemory(), look)
+    return extract_in(context_of(document, doc_type), doc_type, SearchMemory(), look)
+
+
+def context_of(document: DocumentReading, doc_type: DocumentType) -> SearchContext:
+    """The document as the type's finders search it."""
+    memory = memory_of(doc_type.learned) if doc_type.learned else None
+    return SearchContext(document, doc_type.labels, doc_type.landmarks, memory)
 
 
 def extract_in(
@@ -102,9 +113,9 @@ def extract_in(
 
     Without ``with_readings`` it is not worked out what else each value might be, which takes as long as finding it.
     """
-    tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
-    searched = searched_in(context, doc_type, memory, tables)
-    options = likely_options(Surroundings(context, doc_type, _options(context, doc_type, searched), tables))
+    surroundings, searched = surroundings_in(context, doc_type, memory)
+    tables = surroundings.tables
+    options = likely_options(surroundings, searched)
     chosen = choose(options, doc_type.checks, context.rates)
     if look:
         options = verified(context, doc_type, chosen.picks, options, look)
@@ -139,10 +150,16 @@ def extract_in(
 
 def surroundings_of(context: SearchContext, doc_type: DocumentType) -> Surroundings:
     """All candidates of a document, as the judge looks at them: for teaching it."""
-    memory = SearchMemory()
+    return surroundings_in(context, doc_type, SearchMemory())[0]
+
+
+def surroundings_in(
+    context: SearchContext, doc_type: DocumentType, memory: SearchMemory
+) -> tuple[Surroundings, dict[str, FieldSearch]]:
+    """All candidates of a document as the judge looks at them, and what the finders of each field saw."""
     tables = tuple(_table(context, table, doc_type, memory) for table in doc_type.tables)
     searched = searched_in(context, doc_type, memory, tables)
-    return Surroundings(context, doc_type, _options(context, doc_type, searched), tables)
+    return Surroundings(context, doc_type, _options(context, doc_type, searched), tables), searched
 
 
 def searched_in(
@@ -153,9 +170,12 @@ def searched_in(
     return {field.key: _of_the_document(field, searched[field.key], tables) for field in doc_type.fields}
 
 
-def likely_options(surroundings: Surroundings) -> dict[str, tuple[Candidate, ...]]:
-    """The short list of each field, as the judge puts it in order."""
-    return {field.key: judged(surroundings, field)[:MOST_CANDIDATES] for field in surroundings.doc_type.fields}
+def likely_options(surroundings: Surroundings, searched: Mapping[str, FieldSearch]) -> dict[str, tuple[Candidate, ...]]:
+    """The short list of each field, as the judge and what samples taught put it in order."""
+    return {
+        field.key: with_learned(judged(surroundings, field)[:MOST_CANDIDATES], searched[field.key].learned)
+        for field in surroundings.doc_type.fields
+    }
 
 
 def judge(
@@ -190,7 +210,7 @@ def _of_the_document(field: FieldRule, search: FieldSearch, tables: Sequence[Ext
     """What was seen of an amount, less likely where it stands in a row of a table."""
     if not field.kind.money or not tables:
         return search
-    return FieldSearch(apart_from_rows(search.candidates, tables), search.problem)
+    return replace(search, candidates=apart_from_rows(search.candidates, tables))
 
 
 def _searched(context: SearchContext, field: FieldRule, memory: SearchMemory) -> FieldSearch:
@@ -212,7 +232,9 @@ def _search(context: SearchContext, field: FieldRule) -> FieldSearch:
             break
     if field.profile or field.within:
         found = [_as_usual(context, field, candidate) for candidate in found]
-    return FieldSearch(tuple(found), problem)
+    return FieldSearch(
+        tuple(c for c in found if c.finder != LEARNED), problem, tuple(c for c in found if c.finder == LEARNED)
+    )
 
 
 def _as_usual(context: SearchContext, field: FieldRule, candidate: Candidate) -> Candidate:

@@ -100,43 +100,58 @@ def extract_files(
     A file that takes its process down is read once more in a process of its own, so that it takes nothing else along.
     Whoever reads several lots makes one ``pool`` for all of them with :func:`reading_processes`.
     """
+    for found in extract_with_each(paths, (doc_type,), way, pool):
+        yield found[0]
+
+
+def extract_with_each(
+    paths: Sequence[Path],
+    doc_types: Sequence[DocumentType],
+    way: Way = "ordinary",
+    pool: ProcessPoolExecutor | None = None,
+) -> Iterator[tuple[DocumentRecord, ...]]:
+    """The same by several types: each file is read once, and yields a result for each of them."""
     waiting = list(paths)
     while waiting:
         with nullcontext(pool) if pool else reading_processes() as at_work:
-            begun = [(path, at_work.submit(extract_file, path, doc_type, way)) for path in waiting]
+            begun = [(path, at_work.submit(_extracted, path, doc_types, way)) for path in waiting]
             for path, result in begun:
                 waiting.pop(0)
                 try:
                     yield result.result()
                 except BrokenProcessPool:
                     pool = None
-                    yield _alone(path, doc_type, way)
+                    yield _alone(path, doc_types, way)
                     break
 
 
-def _alone(path: Path, doc_type: DocumentType, way: Way) -> DocumentRecord:
+def _alone(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple[DocumentRecord, ...]:
     with reading_processes(1) as pool:
         try:
-            return pool.submit(extract_file, path, doc_type, way).result()
+            return pool.submit(_extracted, path, doc_types, way).result()
         except BrokenProcessPool as problem:
-            return _refused(path, doc_type, problem)
+            return _refused(path, doc_types, problem)
 
 
 def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> DocumentRecord:
     """One file in this process, its values read by both readers."""
+    return _extracted(path, (doc_type,), way)[0]
+
+
+def _extracted(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple[DocumentRecord, ...]:
     try:
         data = path.read_bytes()
         pages = [
             _slim(read_page(open_page(data, index), way), index < PAGES_AT_HAND) for index in range(count_pages(data))
         ]
+        document = DocumentReading(tuple(page.reading for page in pages))
 
         def look(page: int, box: Box) -> str | None:
             return look_again(pages[page].whole(), box)
 
-        found = extract(DocumentReading(tuple(page.reading for page in pages)), doc_type, look)
-        return _record(path, len(pages), found, doc_type)
+        return tuple(_record(path, len(pages), extract(document, one, look), one) for one in doc_types)
     except Exception as problem:
-        return _refused(path, doc_type, problem)
+        return _refused(path, doc_types, problem)
 
 
 @dataclass(frozen=True)
@@ -159,9 +174,10 @@ def _slim(page: ReadPage, at_hand: bool) -> _SlimPage:
     return _SlimPage(page.reading, np.asarray(packed, np.uint8), packed=True)
 
 
-def _refused(path: Path, doc_type: DocumentType, problem: Exception) -> DocumentRecord:
-    return DocumentRecord(
-        file=shown_path(path), type=doc_type.key, revision=doc_type.revision, problems=[why_unread(problem)]
+def _refused(path: Path, doc_types: Sequence[DocumentType], problem: Exception) -> tuple[DocumentRecord, ...]:
+    why = [why_unread(problem)]
+    return tuple(
+        DocumentRecord(file=shown_path(path), type=one.key, revision=one.revision, problems=why) for one in doc_types
     )
 
 

@@ -15,6 +15,7 @@ from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
 from zestpail.core.finders.finder import Finder, Piece, TooSlow
 from zestpail.core.finders.inked.signed import Signed
 from zestpail.core.finders.inked.ticked import Option, Ticked
+from zestpail.core.finders.learned import Learned
 from zestpail.core.finders.parties.party import Party
 from zestpail.core.finders.payment.payment_code import PaymentCode
 from zestpail.core.finders.printed.address_block import AddressBlock
@@ -50,7 +51,8 @@ AnyFinder = Annotated[
     | Remainder
     | DaysAfter
     | OfCountry
-    | Computed,
+    | Computed
+    | Learned,
     Field(discriminator="finder"),
 ]
 
@@ -73,6 +75,7 @@ __all__ = [
     "FootOfColumn",
     "InBarcode",
     "InFormField",
+    "Learned",
     "OfCountry",
     "Option",
     "Party",

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Protocol
 
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.parties.blocks import Block, blocks_in
@@ -22,14 +23,26 @@ LEAST_SENTENCE = 6
 """Words on a line that may be a part of a sentence."""
 
 
+class Memory(Protocol):
+    """What samples taught, as the finder ``learned`` asks it."""
+
+    def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
+        """What it proposes for the field."""
+
+
 class SearchContext:
     """One document under search. Spans and labels are looked for once and kept."""
 
     def __init__(
-        self, document: DocumentReading, labels: tuple[Label, ...], landmarks: Sequence[Landmark] = ()
+        self,
+        document: DocumentReading,
+        labels: tuple[Label, ...],
+        landmarks: Sequence[Landmark] = (),
+        memory: Memory | None = None,
     ) -> None:
         self.document = document
         self.labels = labels
+        self.memory = memory
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
         self._seen: dict[str, LandmarkMatch | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}

@@ -59,6 +59,7 @@ class Currency(Kind):
     """The currency that amounts are in."""
 
     proposal_rank: ClassVar[int] = 8
+    of_maker: ClassVar[bool] = True
     kind: Literal["currency"] = "currency"
 
     @property

@@ -65,6 +65,8 @@ class Kind(BaseModel):
     numeric: ClassVar[bool] = False
     """Whether its values are numbers, which are set flush right."""
     money: ClassVar[bool] = False
+    of_maker: ClassVar[bool] = False
+    """Whether its values are mostly the same on all papers of one maker."""
     identifies: ClassVar[bool] = False
     """Whether its values name a thing, as an article number does."""
     in_totals: ClassVar[bool] = False

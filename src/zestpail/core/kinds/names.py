@@ -59,6 +59,7 @@ class Firm(Kind):
     a_name: ClassVar[bool] = True
     proposal_rank: ClassVar[int] = 9
     wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
+    of_maker: ClassVar[bool] = True
     kind: Literal["firm"] = "firm"
 
     @property
@@ -122,6 +123,7 @@ class Person(Kind):
 
     narrow: ClassVar[bool] = False
     a_name: ClassVar[bool] = True
+    of_maker: ClassVar[bool] = True
     kind: Literal["person"] = "person"
 
     @property

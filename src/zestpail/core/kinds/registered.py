@@ -105,6 +105,7 @@ class VatNumber(Registered):
     """A VAT number, kept without blanks, points and dashes."""
 
     proposal_rank: ClassVar[int] = 5
+    of_maker: ClassVar[bool] = True
     kind: Literal["vat_number"] = "vat_number"
 
     @property

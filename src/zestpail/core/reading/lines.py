@@ -126,14 +126,15 @@ def _level(middle: Box, word: Word) -> bool:
 
 def _parted(row: list[Word]) -> list[list[Word]]:
     """The row (left to right), or its parts where words of two lines came together beside taller print."""
+    spelt = [word for word in row if any(c.isalnum() for c in word.text)]  # a speck or a dash tells no line
     over = any(
         min(one.box.x1, other.box.x1) - other.box.x0 > ON_EACH_OTHER * min(one.box.width, other.box.width)
-        for one, other in pairwise(row)
+        for one, other in pairwise(spelt)
     )
-    levels = sorted(word.box.cy for word in row)
+    levels = sorted(word.box.cy for word in spelt)
     gaps = [(below - above, (above + below) / 2) for above, below in pairwise(levels)]
     widest, at = max(gaps, default=(0.0, 0.0))
-    if not over or widest < LEAST_APART * min(word.box.height for word in row):
+    if not over or widest < LEAST_APART * min(word.box.height for word in spelt):
         return [row]
     upper, lower = [w for w in row if w.box.cy < at], [w for w in row if w.box.cy >= at]
     return [*_parted(upper), *_parted(lower)]

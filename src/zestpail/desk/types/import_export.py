@@ -14,7 +14,7 @@ import zlib
 from pathlib import PurePosixPath
 from typing import Any
 
-from zestpail.core.evaluation.folder import TRUTH
+from zestpail.core.learning.truth import TRUTH
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.desk.types.drafts import exported, import_type

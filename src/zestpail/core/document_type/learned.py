@@ -1,0 +1,86 @@
+"""What samples taught, as data that a document type carries: layouts that are remembered.
+
+It is made by ``core/learning`` and only kept here, so that one file holds all of a type.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from functools import cached_property
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from zestpail.core.reading.geometry import Box
+
+MOST_LAYOUTS = 2000
+"""So many layouts can be remembered; of more, those that were taught first are let go."""
+
+
+class StandingWords(BaseModel):
+    """The words of a page that may stand on others of its layout: all but the values, each at its place.
+
+    ``places`` holds for each word its left edge, middle height, right edge and height of print, in tenths of a point.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    page: int
+    """Number of the page in the sample, from 0."""
+    width: float
+    height: float
+    texts: tuple[str, ...]
+    """The words as they are compared: without case and accents, look-alike characters made one."""
+    places: tuple[int, ...]
+
+
+class TaughtPlace(BaseModel):
+    """Where the value of a field stood on the sample."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    page: int | None = None
+    """Number of the page in the sample, from 0; None for a value that stands nowhere on it."""
+    box: Box | None = None
+    value: str | None = None
+    """The value; None where rightly nothing was there."""
+    lines: int = 1
+    """Over how many lines it went."""
+    label: str = ""
+    """What stood beside it, as a person reads it."""
+    side: str = ""
+    """Where the value stands from that: ``right`` or ``below``."""
+
+
+class RememberedLayout(BaseModel):
+    """One labelled document, as it is remembered."""
+
+    model_config = ConfigDict(frozen=True)
+
+    sample: str
+    """The name of the sample."""
+    digest: str = ""
+    """SHA-256 of its file, by which it is known again among the samples to test with."""
+    pages: int
+    words: tuple[StandingWords, ...]
+    places: tuple[TaughtPlace, ...]
+
+
+class Learned(BaseModel):
+    """All that a type was taught by samples; never changed, so that two of the same digest are the same."""
+
+    model_config = ConfigDict(frozen=True, ignored_types=(cached_property,))
+
+    number: int = 1
+    """Which learning of the type it is."""
+    layouts: tuple[RememberedLayout, ...] = Field(default=(), max_length=MOST_LAYOUTS)
+
+    @cached_property
+    def digest(self) -> str:
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()
+
+    def __hash__(self) -> int:
+        return hash(self.digest)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Learned) and (self is other or self.digest == other.digest)

@@ -1,0 +1,79 @@
+"""What samples taught beside what the judge says: both speak of how likely a value is right."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from zestpail.core.finders import Candidate
+
+UNJUDGED = 0.6
+"""What the score of a candidate counts as a likelihood, where the judge has not learned its kind."""
+ELSEWHERE = 0.75
+"""What the layout, where it is known, takes from a candidate that stands elsewhere."""
+NEAR = 4.0
+"""Points by which two candidates of one place may begin apart."""
+SAME = 0.4
+"""The share of the smaller box that two candidates of one place have in common."""
+
+
+def with_learned(others: Sequence[Candidate], learned: Sequence[Candidate]) -> tuple[Candidate, ...]:
+    """The candidates, those of a known layout among them, likeliest first.
+
+    Where both find the same value at the same place, both must be wrong for it to be wrong; where another stands
+    elsewhere, the layout speaks against it.
+    """
+    taught = _once(learned)
+    if not taught:
+        return tuple(others)
+    surest = max(candidate.likely or 0.0 for candidate in taught)
+    agreeing = {id(other): next((one for one in taught if _agree(one, other)), None) for other in others}
+    found = [
+        _joined(one, [other for other in others if agreeing[id(other)] is one]) for one in taught
+    ]  # fmt: skip
+    found += [_discounted(other, surest) for other in others if agreeing[id(other)] is None]
+    return tuple(sorted(found, key=lambda candidate: -candidate.score))
+
+
+def _once(learned: Sequence[Candidate]) -> list[Candidate]:
+    """Each value at its place once, the likeliest."""
+    kept: list[Candidate] = []
+    for candidate in sorted(learned, key=lambda one: -(one.likely or 0.0)):
+        if candidate.likely and not any(_same(candidate, other) for other in kept):
+            kept.append(candidate)
+    return kept
+
+
+def _agree(taught: Candidate, other: Candidate) -> bool:
+    """Whether both mean the same place: a value that goes on over a line or a gap begins where the shorter one does."""
+    if _same(taught, other):
+        return True
+    begins = other.value.startswith(taught.value) and bool(taught.value) and taught.page == other.page
+    return begins and abs(taught.box.x0 - other.box.x0) < NEAR and abs(taught.box.y0 - other.box.y0) < NEAR
+
+
+def _same(one: Candidate, other: Candidate) -> bool:
+    if one.value != other.value or one.page != other.page:
+        return False
+    smaller = min(one.box.width * one.box.height, other.box.width * other.box.height)
+    return one.made or other.made or one.box.shared_area(other.box) >= SAME * smaller
+
+
+def _joined(taught: Candidate, agreeing: Sequence[Candidate]) -> Candidate:
+    """The taught candidate with what others make of the same value, the longest of them."""
+    longest = max(agreeing, key=lambda other: len(other.value), default=taught)
+    if len(longest.value) > len(taught.value):
+        taught = longest.model_copy(
+            update={"likely": taught.likely, "finder": taught.finder, "reason": taught.reason, "parts": taught.parts}
+        )
+    wrong = 1 - (taught.likely or 0.0)
+    for other in agreeing[:1]:
+        wrong *= 1 - (other.likely if other.likely is not None else UNJUDGED * other.score)
+    facts = {name: value for other in agreeing[:1] for name, value in other.facts.items()}
+    return taught.model_copy(update={"likely": round(1 - wrong, 4), "facts": facts | taught.facts})
+
+
+def _discounted(other: Candidate, surest: float) -> Candidate:
+    left = 1 - ELSEWHERE * surest
+    if other.likely is not None:
+        return other.model_copy(update={"likely": round(other.likely * left, 4)})
+    return other.model_copy(update={"parts": {**other.parts, "as on the sample": round(left, 3)}})

@@ -1,0 +1,81 @@
+"""A type learns from its samples: what each taught is remembered, and the fields that they speak of look there too."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.document_type.learned import Learned
+from zestpail.core.finders import Learned as LearnedFinder
+from zestpail.core.learning.labelled import Label, LabelledDocument
+from zestpail.core.learning.layouts.recognise import SURELY, Layouts
+from zestpail.core.learning.layouts.remember import TaughtValue, remember
+from zestpail.core.reading.document import DocumentReading
+from zestpail.core.teaching.faults import Studied, faults_of
+from zestpail.core.teaching.field_proposal import label_of
+from zestpail.core.teaching.locate import located
+
+ENOUGH = 3
+"""Samples of one layout that are remembered; of more the newest."""
+
+
+@dataclass(frozen=True)
+class Lesson:
+    """What came of learning: the type as it is now, and what of the samples could not be used."""
+
+    doc_type: DocumentType
+    layouts: int
+    """How many unlike layouts are remembered."""
+    faults: tuple[str, ...]
+    """What contradicts itself in the samples, or could not be learned from, a sentence each."""
+
+
+def learn(doc_type: DocumentType, samples: Sequence[LabelledDocument], number: int = 1) -> Lesson:
+    """The type with what the samples teach instead of what it was taught before; the last sample is the newest."""
+    plain = doc_type.model_copy(update={"learned": None})
+    studied = [_studied(plain, sample) for sample in samples]
+    alike: list[list[Studied]] = []
+    for one in studied:
+        if one.layout:
+            _put_to_its_like(alike, one)
+    layouts = tuple(one.layout for several in alike for one in several[-ENOUGH:] if one.layout)
+    learned = Learned(number=number, layouts=layouts)
+    spoken = {place.key for layout in learned.layouts for place in layout.places}
+    fields = tuple(_asking(field) if field.key in spoken else field for field in doc_type.fields)
+    with_it = doc_type.model_copy(update={"learned": learned, "fields": fields})
+    return Lesson(with_it, len(alike), tuple(faults_of(plain, studied, alike)))
+
+
+def taught_value(document: DocumentReading, label: Label) -> TaughtValue:
+    """A label with the words beside it."""
+    if label.page is None or label.box is None or label.page >= len(document.pages):
+        return TaughtValue(label.value)
+    beside = label_of(document, label.page, label.box)
+    words = (beside.text, str(beside.direction)) if beside else ("", "")
+    return TaughtValue(label.value, label.page, label.box, *words)
+
+
+def _studied(doc_type: DocumentType, sample: LabelledDocument) -> Studied:
+    labels = located(doc_type, sample)
+    taught = {key: taught_value(sample.document, label) for key, label in labels.items()}
+    usable = bool(taught and sample.document.pages)
+    layout = remember(sample.name, sample.document, taught, sample.digest) if usable else None
+    return Studied(sample, labels, layout)
+
+
+def _put_to_its_like(alike: list[list[Studied]], one: Studied) -> None:
+    for several in alike:
+        nearest = Layouts([other.layout for other in several if other.layout]).nearest(one.sample.document)
+        if nearest and nearest[1] >= SURELY:
+            several.append(one)
+            return
+    alike.append([one])
+
+
+def _asking(field: FieldRule) -> FieldRule:
+    """The field with the finder of what was learned; where finders go in order, it goes first."""
+    if any(isinstance(finder, LearnedFinder) for finder in field.finders):
+        return field
+    first = (LearnedFinder(), *field.finders) if field.tries == "in_order" else (*field.finders, LearnedFinder())
+    return field.model_copy(update={"finders": first})
