@@ -60,6 +60,8 @@ class TypeRevision(SQLModel, table=True):
     key: str = Field(index=True)
     number: int
     body: dict[str, Any] = json_column({})
+    learned: str = ""
+    """Digest of what its samples taught; empty where it learned nothing."""
     note: str = ""
     published_at: datetime = moment(default_now=True)
     person_id: int | None = Field(default=None, foreign_key="person.id")
@@ -73,6 +75,8 @@ class TypeDraft(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     key: str = Field(unique=True, index=True)
     body: dict[str, Any] = json_column({})
+    learned: str = ""
+    """Digest of what its samples taught; empty where it learned nothing."""
     based_on: int | None = None
     """Number of the revision that it was begun from."""
     version: int = Field(default=1, sa_column=_DRAFT_VERSION)

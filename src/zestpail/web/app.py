@@ -41,6 +41,7 @@ from zestpail.web.today import chunked_upload, scanning, today
 from zestpail.web.types import (
     bench,
     landmarks,
+    learning,
     rules,
     starters,
     tables,
@@ -100,6 +101,7 @@ def create_app(
         starters,
         types,
         bench,
+        learning,
         tables,
         landmarks,
         rules,

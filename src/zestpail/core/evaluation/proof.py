@@ -9,12 +9,14 @@ from functools import lru_cache
 from typing import Literal
 
 from zestpail.core.document_type import DocumentType
+from zestpail.core.document_type.learned import Learned
 from zestpail.core.extraction.extract import ExtractedValue, Extraction, extract_in
 from zestpail.core.finders import SearchContext
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
+from zestpail.core.learning.layouts.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import ExtractedTable
 
@@ -48,13 +50,26 @@ class Proven:
     outcome: Outcome
 
 
+@dataclass(frozen=True)
+class Asked:
+    """A type, so that it can be told whether the same was asked before: its rules as JSON, and what it learned."""
+
+    rules: str
+    learned: Learned | None
+
+    @classmethod
+    def of(cls, doc_type: DocumentType) -> Asked:
+        """The type as it is asked."""
+        return cls(doc_type.model_dump_json(exclude={"learned"}), doc_type.learned)
+
+
 Proof = dict[int, dict[str, Proven]]
 """By sample and field."""
 
 
 def prove(doc_type: DocumentType, samples: Sequence[Sample]) -> Proof:
     """What the type finds on every sample, from readings that are kept: nothing is read again, nor proven twice."""
-    asked = doc_type.model_dump_json()
+    asked = Asked.of(doc_type)
     return {
         sample.id: {v.key: Proven(v, _outcome(v, sample.truth)) for v in _values(sample.document, asked)}
         for sample in samples
@@ -63,7 +78,7 @@ def prove(doc_type: DocumentType, samples: Sequence[Sample]) -> Proof:
 
 def tables_on(doc_type: DocumentType, document: DocumentReading) -> tuple[ExtractedTable, ...]:
     """The tables that the type finds on a sample."""
-    return _extracted(document, doc_type.model_dump_json()).tables
+    return _extracted(document, Asked.of(doc_type)).tables
 
 
 def turn(before: Proven | None, after: Proven) -> Turn:
@@ -86,16 +101,16 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
     return count
 
 
-def _values(document: DocumentReading, asked: str) -> tuple[ExtractedValue, ...]:
+def _values(document: DocumentReading, asked: Asked) -> tuple[ExtractedValue, ...]:
     """The values of the fields, and of each table its rows as one value."""
     found = _extracted(document, asked)
     return (*found.values, *map(_as_value, found.tables))
 
 
 @lru_cache(maxsize=4000)
-def _extracted(document: DocumentReading, asked: str) -> Extraction:
-    doc_type = _kind(asked)
-    context, memory = _context(document, doc_type.labels, doc_type.landmarks)
+def _extracted(document: DocumentReading, asked: Asked) -> Extraction:
+    doc_type = _kind(asked.rules)
+    context, memory = _context(document, doc_type.labels, doc_type.landmarks, asked.learned)
     return extract_in(context, doc_type, memory, with_readings=False)
 
 
@@ -119,10 +134,10 @@ def _kind(asked: str) -> DocumentType:
 
 @lru_cache(maxsize=1200)
 def _context(
-    document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...]
+    document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...], learned: Learned | None
 ) -> tuple[SearchContext, SearchMemory]:
     """Labels and landmarks are looked for once for all edits that do not touch them, and so are unchanged rules."""
-    return SearchContext(document, labels, landmarks), SearchMemory()
+    return SearchContext(document, labels, landmarks, memory_of(learned) if learned else None), SearchMemory()
 
 
 def _outcome(value: ExtractedValue, truth: Truth) -> Outcome:

@@ -11,6 +11,7 @@ from pathlib import Path
 from zestpail.core.kinds import AnyKind
 from zestpail.core.kinds.registered import Registered
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.geometry import Box
 
 TRUTH = ".truth.json"
 
@@ -20,6 +21,8 @@ class Truth:
     """The values of a file: of fields by key, None where rightly none is, and of tables the rows."""
 
     fields: Mapping[str, str | None]
+    places: Mapping[str, tuple[int, Box]]
+    """By field the page, from 0, and the box in points, where somebody said so."""
     tables: Mapping[str, Sequence[Mapping[str, str | None]]]
 
 
@@ -39,9 +42,12 @@ def truth_of(path: Path) -> Truth:
         details = json.loads(beside.read_text("utf-8"))
         fields = {str(key): None if value is None else str(value) for key, value in details["fields"].items()}
         tables = {str(key): [dict(row) for row in rows] for key, rows in details.get("tables", {}).items()}
+        places = {
+            str(key): (int(page), Box(*map(float, box))) for key, (page, box) in details.get("places", {}).items()
+        }
     except (ValueError, KeyError, AttributeError, TypeError, OSError) as error:
         raise Unreadable(f"{beside.name} holds no truth: a JSON object with “fields” is wanted.") from error
-    return Truth(fields, tables)
+    return Truth(fields, places, tables)
 
 
 def as_kept(kind: AnyKind, value: str | None) -> str | None:

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from zestpail.core.reading.engines import best_reading, second_reader, tesseract
 from zestpail.core.reading.features.barcodes import barcodes_on, without_bars
+from zestpail.core.reading.features.combs import apart_from_combs, with_combs
 from zestpail.core.reading.features.ink import ink_of
 from zestpail.core.reading.features.marks import marks_on, with_told
 from zestpail.core.reading.features.ruled_lines import ruled_lines
@@ -99,6 +100,12 @@ def read_page(
     black = tuple(_black_boxes(edits, prepared, page.dpi))
     placed = without_bars(tuple(_moved(word, points) for word in words), barcodes)
     placed = tuple(word for word in placed if not any(box.covers_centre_of(word.box) for box in black))
+    form = _form(page, prepared, black)
+    marks, combs = apart_from_combs(
+        with_told(marks_on(prepared.pixels, page.dpi, placed), form), prepared.pixels, page.dpi
+    )
+    if combs:
+        placed = with_combs(placed, combs, prepared.pixels, page.dpi, second_reader.read_strip)
     reading = PageReading(
         width=width * 72 / page.dpi,
         height=height * 72 / page.dpi,
@@ -107,7 +114,7 @@ def read_page(
         engine=tesseract.engine_name() if way == "ordinary" else best_reading.ENGINE,
         rules=ruled_lines(prepared.pixels, page.dpi),
         barcodes=barcodes,
-        marks=with_told(marks_on(prepared.pixels, page.dpi, placed), form := _form(page, prepared, black)),
+        marks=marks,
         form=form,
         ink=ink_of(prepared.pixels, page.dpi),
         preparation=prepared.steps,
@@ -144,15 +151,17 @@ def _with_own_text(page: OpenedPage, shown: Prepared) -> ReadPage:
     points = 72 / page.dpi
     sheet = Box(0, 0, width * points, height * points)
     words = tuple(word for word in (_moved(word, moved) for word in page.layer) if sheet.covers_centre_of(word.box))
+    form = _form(page, shown)
+    marks, combs = apart_from_combs(with_told(marks_on(shown.pixels, page.dpi, words), form), shown.pixels, page.dpi)
     reading = PageReading(
         width=sheet.x1,
         height=sheet.y1,
-        words=words,
+        words=with_combs(words, combs, None, page.dpi, second_reader.read_strip) if combs else words,
         source="text_layer",
         engine="the PDF itself",
         rules=ruled_lines(shown.pixels, page.dpi),
         barcodes=barcodes_on(shown.pixels, page.dpi, drawn=page.drawn),
-        marks=with_told(marks_on(shown.pixels, page.dpi, words), form := _form(page, shown)),
+        marks=marks,
         form=form,
         author=page.author,
         title=page.title,

@@ -38,8 +38,11 @@ def teach_folder(folder: Path, doc_type: DocumentType) -> FolderLesson:
         if read.problem:
             aside.append(f"{read.path.name}: {read.problem}")
             continue
-        values = truths[read.path].fields
-        labels = {key: Label(as_kept(kinds[key], v) if key in kinds else v) for key, v in values.items()}
+        truth = truths[read.path]
+        labels = {
+            key: Label(as_kept(kinds[key], value) if key in kinds else value, *truth.places.get(key, ()))
+            for key, value in truth.fields.items()
+        }
         digest = hashlib.sha256(read.path.read_bytes()).hexdigest()
         samples.append(LabelledDocument(read.path.name, DocumentReading(read.pages), labels, digest))
     number = doc_type.learned.number + 1 if doc_type.learned else 1

@@ -8,6 +8,9 @@ from dataclasses import dataclass
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.learned import Learned
 from zestpail.core.finders import Learned as LearnedFinder
+from zestpail.core.finders import Ticked
+from zestpail.core.finders.inked.tick_boxes import tick_boxes
+from zestpail.core.kinds import AnyKind
 from zestpail.core.learning.labelled import Label, LabelledDocument
 from zestpail.core.learning.layouts.recognise import SURELY, Layouts
 from zestpail.core.learning.layouts.remember import TaughtValue, remember
@@ -58,10 +61,30 @@ def taught_value(document: DocumentReading, label: Label) -> TaughtValue:
 
 def _studied(doc_type: DocumentType, sample: LabelledDocument) -> Studied:
     labels = located(doc_type, sample)
-    taught = {key: taught_value(sample.document, label) for key, label in labels.items()}
+    fields = {field.key: field for field in doc_type.fields}
+    taught = {
+        key: taught_value(sample.document, _at_its_box(sample.document, fields[key].kind, label))
+        for key, label in labels.items()
+        if not _told_by_boxes(fields[key])
+    }
     usable = bool(taught and sample.document.pages)
     layout = remember(sample.name, sample.document, taught, sample.digest) if usable else None
     return Studied(sample, labels, layout)
+
+
+def _told_by_boxes(field: FieldRule) -> bool:
+    """Whether which of several boxes is ticked tells the value: its words are no place to read it."""
+    return not field.kind.told_by and any(isinstance(finder, Ticked) for finder in field.finders)
+
+
+def _at_its_box(document: DocumentReading, kind: AnyKind, label: Label) -> Label:
+    """The label of a tick at the box itself, though it was shown with its words."""
+    if kind.told_by != "box" or label.page is None or label.box is None or label.page >= len(document.pages):
+        return label
+    place = label.box.grown(2)
+    boxes = [tick.box for tick in tick_boxes(document.pages[label.page], label.page, "right")]
+    inside = [box for box in boxes if place.covers_centre_of(box)]
+    return Label(label.value, label.page, min(inside, key=lambda box: box.x0)) if inside else label
 
 
 def _put_to_its_like(alike: list[list[Studied]], one: Studied) -> None:

@@ -13,7 +13,7 @@ from zestpail.core.kinds.yes_no import NO, YES
 from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.teaching.field_proposal import key_for, label_of, name_of
+from zestpail.core.teaching.field_proposal import key_for, label_of, labels_of, name_of
 
 MOST_WORDS = 5
 """Words that may stand where somebody signs."""
@@ -68,7 +68,10 @@ def _of_boxes(
     document: DocumentReading, page: int, boxes: Sequence[TickBox], taken: Collection[str]
 ) -> FieldRule | None:
     spoken = [box for box in boxes if box.words]
-    label = label_of(document, page, around(box.whole for box in boxes))
+    others = [box for box in tick_boxes(document.pages[page], page, "right") if box not in boxes]
+    answers = {word.text for box in others for word in box.words}
+    labels = labels_of(document, page, around(box.whole for box in boxes))
+    label = next((one for one in labels if not set(one.text.split()) & answers), None)
     if not spoken:
         return _of_silent_box(document, page, boxes[0], label.text if label else "", taken)
     if len(spoken) == 1:

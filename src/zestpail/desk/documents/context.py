@@ -12,6 +12,7 @@ from zestpail.core.document_type import DocumentType, load_type
 from zestpail.core.reading.read import Way
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.whole_types import keep_learned, rules_of, whole_type
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, TypeRevision
@@ -25,7 +26,8 @@ def set_up_lane(
         for kind in tuple(kinds) or (load_type(lane_settings.type),):
             known = select(TypeRevision).where(TypeRevision.key == kind.key, TypeRevision.number == kind.revision)
             if session.exec(known).first() is None:
-                session.add(TypeRevision(key=kind.key, number=kind.revision, body=kind.model_dump(mode="json")))
+                learned = keep_learned(session, kind.learned)
+                session.add(TypeRevision(key=kind.key, number=kind.revision, body=rules_of(kind), learned=learned))
         if session.exec(select(Lane).where(Lane.key == key)).first() is None:
             session.add(Lane(key=key, name=name, settings=lane_settings))
 
@@ -79,7 +81,7 @@ def type_of(session: Session, document: Document) -> DocumentType:
     if known is None or known[0] != revision.body:
         if len(_types) >= MOST_TYPES:
             _types.clear()
-        known = _types[revision.published_at] = (revision.body, DocumentType.model_validate(revision.body))
+        known = _types[revision.published_at] = (revision.body, whole_type(revision))
     return known[1]
 
 

@@ -17,6 +17,7 @@ from zestpail.core.separation import SplitDocument
 from zestpail.delivery.rows import with_type
 from zestpail.desk.documents.context import revision_for, revision_named
 from zestpail.desk.documents.table_rows import doubts_of_rows
+from zestpail.desk.documents.whole_types import whole_type
 from zestpail.desk.lanes.destinations.tried import outgoing_of_trial, shown_by_destination
 from zestpail.desk.pipeline.extract import doubts_of
 from zestpail.desk.pipeline.given_values import with_given
@@ -101,7 +102,7 @@ def _document(
         held = bool(sorted_as and sorted_as.decision.type == UNKNOWN and sorting and sorting.unknown == "held")
         revision = revision_named(session, lane_settings, document_pages.type or likely)
         known = revision or revision_for(session, lane_settings)
-        doc_type = DocumentType.model_validate(known.body)
+        doc_type = whole_type(known)
         lane_settings = lane_settings.of_type(doc_type.key)
     pages = [read[at] for at in document_pages.pages]
     unread = [f"Page {at} could not be read" for at, page in enumerate(pages, 1) if isinstance(page, UnreadPage)]

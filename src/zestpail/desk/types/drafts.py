@@ -16,6 +16,7 @@ from zestpail.core.document_type import DocumentType, load_type, starters
 from zestpail.desk.documents.audit import Act, note
 from zestpail.desk.documents.journal import undo_last, write_down
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
+from zestpail.desk.documents.whole_types import keep_learned, rules_of, whole_type
 from zestpail.store import Store
 from zestpail.store.columns import now
 from zestpail.store.notices import changed
@@ -105,7 +106,7 @@ def exported(store: Store, key: str) -> str:
 
 
 def type_of_draft(draft: TypeDraft) -> DocumentType:
-    return DocumentType.model_validate(draft.body)
+    return whole_type(draft)
 
 
 def change(store: Store, key: str, version: int, doc_type: DocumentType, message: str, person_id: int) -> None:
@@ -114,11 +115,11 @@ def change(store: Store, key: str, version: int, doc_type: DocumentType, message
         draft = draft_of(session, key)
         if draft.version != version:
             raise Outdated("Somebody else has changed this type in the meantime; here it is as it stands now.")
-        body = _body(doc_type)
-        if body == draft.body:
+        body, learned = rules_of(doc_type), keep_learned(session, doc_type.learned)
+        if (body, learned) == (draft.body, draft.learned):
             return
-        write_down(session, subject_of(key), message, {"body": draft.body}, person_id)
-        draft.body, draft.changed_at = body, now()
+        write_down(session, subject_of(key), message, {"body": draft.body, "learned": draft.learned}, person_id)
+        draft.body, draft.learned, draft.changed_at = body, learned, now()
         changed(session, f"type {key}")
 
 
@@ -129,6 +130,7 @@ def undo(store: Store, key: str) -> str:
 
         def put_draft_back(before: dict[str, Any]) -> None:
             draft.body, draft.changed_at = before["body"], now()
+            draft.learned = before.get("learned", draft.learned)
             _put_labels_back(session, before.get("labels", ()))
 
         entry = undo_last(session, subject_of(key), put_draft_back)
@@ -158,13 +160,16 @@ def publish(store: Store, key: str, message: str, person_id: int) -> int:
         if not doc_type.fields and not doc_type.tables:
             raise NotDone("A type without fields and tables cannot be published. Add one on the bench first.")
         last = last_revision(session, key)
-        if last and DocumentType.model_validate(last.body).model_copy(update={"revision": 0}) == doc_type.model_copy(
-            update={"revision": 0}
-        ):
+        if last and whole_type(last).model_copy(update={"revision": 0}) == doc_type.model_copy(update={"revision": 0}):
             raise NotDone(f"Nothing has changed since revision {last.number}.")
         number = last.number + 1 if last else 1
-        body = doc_type.model_copy(update={"revision": number}).model_dump(mode="json")
-        session.add(TypeRevision(key=key, number=number, body=body, note=message.strip()[:400], person_id=person_id))
+        body = rules_of(doc_type.model_copy(update={"revision": number}))
+        session.add(
+            TypeRevision(
+                key=key, number=number, body=body, learned=draft.learned, note=message.strip()[:400],
+                person_id=person_id,
+            )
+        )  # fmt: skip
         draft.body, draft.based_on = body, number
         note(session, "type_published", person_id=person_id, after={"type": key, "revision": number, "note": message})
         return number
@@ -189,7 +194,7 @@ def revision(store: Store, key: str, number: int) -> DocumentType:
         found = session.exec(wanted).first()
         if found is None:
             raise Missing("There is no such revision.")
-        return DocumentType.model_validate(found.body)
+        return whole_type(found)
 
 
 def bring_back(store: Store, key: str, number: int, person_id: int) -> None:
@@ -214,7 +219,7 @@ def find_type(store: Store, name_or_file: str) -> DocumentType:
     with store.transaction() as session:
         last = last_revision(session, name_or_file)
         if last:
-            return DocumentType.model_validate(last.body)
+            return whole_type(last)
         draft = session.exec(select(TypeDraft).where(TypeDraft.key == name_or_file)).first()
         if draft:
             return type_of_draft(draft)
@@ -230,22 +235,19 @@ def _begin(store: Store, doc_type: DocumentType, person_id: int, what: Act) -> s
         )
         name = doc_type.name if key == doc_type.key else f"{doc_type.name} {key.removeprefix(doc_type.key).lstrip('-')}"
         named = doc_type.model_copy(update={"key": key, "name": name})
-        session.add(TypeDraft(key=key, body=_body(named)))
+        session.add(TypeDraft(key=key, body=rules_of(named), learned=keep_learned(session, named.learned)))
         note(session, what, person_id=person_id, after={"type": key})
         return key
-
-
-def _body(doc_type: DocumentType) -> dict[str, Any]:
-    """The type as it is kept. Raises NotDone for characters that cannot be."""
-    if "\\u0000" in doc_type.model_dump_json():
-        raise NotDone("There is a character in it that cannot be kept (NUL); take it out.")
-    return doc_type.model_dump(mode="json")
 
 
 def _row(session: Session, draft: TypeDraft) -> TypeRow:
     doc_type, last = type_of_draft(draft), last_revision(session, draft.key)
     samples = session.exec(select(func.count()).select_from(Sample).where(Sample.type_key == draft.key)).one()
-    same = last is not None and {**last.body, "revision": 0} == {**draft.body, "revision": 0}
+    same = (
+        last is not None
+        and last.learned == draft.learned
+        and {**last.body, "revision": 0} == {**draft.body, "revision": 0}
+    )
     return TypeRow(
         key=draft.key,
         name=doc_type.name,

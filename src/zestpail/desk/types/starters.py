@@ -13,6 +13,7 @@ from zestpail.core.evaluation.proof import prove
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.whole_types import keep_learned, rules_of, whole_type
 from zestpail.desk.types import samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
@@ -122,10 +123,9 @@ def adopt(store: Store, starter: str, person_id: int) -> str:
         if session.exec(select(TypeDraft).where(TypeDraft.key == starter)).first():
             return starter
         last = last_revision(session, starter)
-        doc_type = DocumentType.model_validate(last.body) if last else doc_type
-        session.add(
-            TypeDraft(key=starter, body=doc_type.model_dump(mode="json"), based_on=last.number if last else None)
-        )
+        doc_type = whole_type(last) if last else doc_type
+        learned, number = keep_learned(session, doc_type.learned), last.number if last else None
+        session.add(TypeDraft(key=starter, body=rules_of(doc_type), learned=learned, based_on=number))
         note(session, "starter_adopted", person_id=person_id, after={"type": starter})
     return starter
 

@@ -15,6 +15,7 @@ from jinja2 import StrictUndefined
 from markupsafe import Markup
 from pydantic import BaseModel
 
+from zestpail.core.evaluation.measure import wilson
 from zestpail.core.evaluation.proof import OUTCOMES, TURNS
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.batches.today import status
@@ -108,6 +109,14 @@ def counted(number: int, one: str, many: str) -> str:
     return f"{number} {one if number == 1 else many}"
 
 
+def share_of(right: int, of: int) -> str:
+    """“17 of 20 (64–95 %)”, with the interval in which the true share lies (95 %); “none” of none."""
+    if not of:
+        return "none labelled"
+    low, high = wilson(right, of)
+    return f"{right} of {of} ({100 * low:.0f}–{100 * high:.0f} %)"
+
+
 def weight(size: int) -> str:
     """A number of bytes as a person says it."""
     return f"{size / 1e6:.1f} MB" if size >= 1e6 else f"{math.ceil(size / 1e3)} kB"
@@ -145,4 +154,5 @@ templates.env.globals.update(paged=paged)
 templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
 templates.env.globals.update(wheel=wheel, age=age, clock=clock, day=day, counted=counted, weight=weight)
+templates.env.globals.update(share_of=share_of)
 templates.env.globals.update(box_text=box_text, snippet=snippet)

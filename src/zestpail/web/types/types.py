@@ -80,9 +80,10 @@ def remove_sample(desk: Here, me: Me, key: str, sample_id: int) -> Response:
 
 
 @router.post("/{key}/samples/{sample_id}/role")
-def set_role(desk: Here, key: str, sample_id: int, role: Annotated[str, Form()]) -> Response:
+def set_role(desk: Here, key: str, sample_id: int, role: Annotated[str, Form()], to: str = "") -> Response:
     samples.set_role(desk.store, sample_id, role)
-    return RedirectResponse(f"/types/{key}?sample={sample_id}", status_code=303)
+    back = f"/types/{key}/learning" if to == "learning" else f"/types/{key}?sample={sample_id}"
+    return RedirectResponse(back, status_code=303)
 
 
 @router.get("/{key}/sheet")

@@ -11,7 +11,7 @@ from zestpail.core.document_type.learned import Learned, RememberedLayout, Taugh
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.inked.handwritten import handwritten
-from zestpail.core.finders.inked.tick_boxes import tick_boxes
+from zestpail.core.finders.inked.tick_boxes import TickBox, tick_boxes
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.learning.layouts.alignment import Alignment, words_of
 from zestpail.core.learning.layouts.place import VotedPlace, voted
@@ -19,6 +19,7 @@ from zestpail.core.learning.layouts.recognise import Layouts, Recognised, on_pag
 from zestpail.core.learning.layouts.take import Taken, taken, with_same_name
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
+from zestpail.core.reading.page import PageReading
 
 MOST_LAYOUTS = 2
 """So many of the layouts that a document may have are asked."""
@@ -131,6 +132,12 @@ def _typed(context: SearchContext, kind: Kind, recognised: Recognised, place: Ta
     )  # fmt: skip
 
 
+def _unseen(reading: PageReading, page: int, box: Box) -> TickBox:
+    """A box whose drawn edge was not seen, by how much ink there is where its middle must be."""
+    share = reading.ink.share(box.grown(-0.2 * box.width)) if reading.ink else 0.0
+    return TickBox(page, box, share, ())
+
+
 def _inked(
     context: SearchContext, kind: Kind, recognised: Recognised, place: TaughtPlace, page: _Page, spot: VotedPlace
 ) -> Iterator[Candidate]:
@@ -143,9 +150,8 @@ def _inked(
             for tick in tick_boxes(reading, page.number, "right")
             if spot.box.grown(SQUARE).covers_centre_of(tick.box)
         ]
-        if not boxes:
-            return
-        nearest = min(boxes, key=lambda tick: abs(tick.box.cx - spot.box.cx) + abs(tick.box.cy - spot.box.cy))
+        seen = boxes or [_unseen(reading, page.number, spot.box)]
+        nearest = min(seen, key=lambda tick: abs(tick.box.cx - spot.box.cx) + abs(tick.box.cy - spot.box.cy))
         where, there = nearest.box, nearest.inked
     else:
         there, stroke = handwritten(reading, spot.box)

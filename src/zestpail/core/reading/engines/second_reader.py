@@ -60,6 +60,15 @@ def look(pixels: NDArray[np.uint8], dpi: float, box: Box) -> Seen | None:
     return Seen(found.txts[0].strip(), float(found.scores[0]))
 
 
+def read_strip(line: NDArray[np.uint8]) -> tuple[str, float]:
+    """What one grey line of characters says, and how sure the recogniser says it is, in [0, 1]; "" for nothing."""
+    with _lock:
+        found = rapid.engine(finds_lines=False)(
+            cv2.cvtColor(line, cv2.COLOR_GRAY2BGR), use_det=False, use_cls=False, use_rec=True
+        )
+    return (found.txts[0].strip(), float(found.scores[0])) if found.txts else ("", 0.0)
+
+
 def mended(words: tuple[Word, ...], pixels: NDArray[np.uint8], dpi: float) -> tuple[Word, ...]:
     """The words, those with unsure figures read again; what the first reader read is kept with them."""
     unsure = [w for w in words if w.confidence < UNSURE_FIGURES and any(c.isdigit() for c in w.text)]

@@ -37,7 +37,7 @@ class At:
 def write(store: Store, at: At, doc_type: DocumentType, message: str) -> None:
     """Try the edit on all samples, then write it down. Raises NotDone for rules that cannot be or take too long."""
     try:
-        DocumentType.model_validate(doc_type.model_dump())
+        DocumentType.model_validate(doc_type.model_dump(exclude={"learned"}))
     except ValidationError as error:
         message = error.errors()[0]["msg"].removeprefix("Value error, ")
         raise NotDone(f"Not possible: {message}. Nothing was changed.") from error
@@ -55,7 +55,8 @@ def say(store: Store, at: At, message: str, labels: Iterable[tuple[int, str, Lab
             {"sample": number, "key": key, "before": put_label(session, number, key, kept_label(right))}
             for number, key, right in labels
         ]
-        write_down(session, subject_of(at.key), message, {"body": draft.body, "labels": before}, at.person_id)
+        as_it_was = {"body": draft.body, "learned": draft.learned, "labels": before}
+        write_down(session, subject_of(at.key), message, as_it_was, at.person_id)
 
 
 def _try_expressions(doc_type: DocumentType, samples: Iterable[Sample]) -> None:

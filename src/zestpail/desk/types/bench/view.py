@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from sqlmodel import Session
+
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.sentences import pieces
 from zestpail.core.evaluation.proof import Outcome, Proof, Proven, Turn, prove, tables_on, turns
@@ -18,6 +20,7 @@ from zestpail.core.tables import Grid
 from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.page_images import PageView
 from zestpail.desk.documents.remembered_dividers import remembered_grids
+from zestpail.desk.documents.whole_types import put_together
 from zestpail.desk.types.bench.checks import CheckChoice, CheckLine, check_choices, check_lines
 from zestpail.desk.types.bench.computed_fields import ComputedForm, form_of_way
 from zestpail.desk.types.bench.fields import Offered, offers
@@ -35,7 +38,7 @@ from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.states import PageState, SampleRole, SampleState
-from zestpail.store.tables import Sample
+from zestpail.store.tables import JournalEntry, Sample, TypeDraft
 
 MOST_PINS = 5
 NEARLY = 0.97
@@ -151,7 +154,7 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
     with store.transaction() as session:
         draft = draft_of(session, key)
         doc_type, step = type_of_draft(draft), last_change(session, subject_of(key))
-        type_before = DocumentType.model_validate(step.before["body"]) if step else doc_type
+        type_before = _before(session, draft, step) if step else doc_type
         rows = list(samples_of(session, key))
         ready = [row for row in rows if row.state == SampleState.READY]
         chosen = next((row for row in ready if row.id == sample_id), ready[0] if ready else None)
@@ -197,6 +200,10 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         tables=_tables(doc_type, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
+
+
+def _before(session: Session, draft: TypeDraft, step: JournalEntry) -> DocumentType:
+    return put_together(session, step.before["body"], step.before.get("learned", draft.learned))
 
 
 def _tables(

@@ -153,11 +153,17 @@ export function bench() {
         unmark: () => this.change(`landmarks/${key}/remove`, {}),
         confirm: () => this.change("confirm", { cells: cells.split(" ") }),
         undo: () => this.change("undo", {}),
+        learn: () => this.learn(),
         set: () => this.set(setting),
         close: () => button.closest("dialog").close(),
       };
       // A button that was drawn anew meanwhile was meant for what has gone, unless it only shows something.
       return this.inTurn(() => (button.isConnected || SHOWS.has(act)) && acts[act]?.());
+    },
+
+    learn() {
+      say("Learning from the samples …");
+      return this.change("learn", {});
     },
 
     showRow({ rowPage, rowBox }) {
@@ -241,6 +247,7 @@ export function bench() {
         t: () => this.enter("table"),
         r: () => document.querySelector("#margins [data-mode-of=row]") && this.enter("row"),
         i: () => document.querySelector("#margins [data-mode-of=divider]") && this.enter("divider"),
+        n: () => this.learn(),
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),

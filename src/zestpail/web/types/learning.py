@@ -1,0 +1,62 @@
+"""Learning from samples: at the bench with one press, and the page of all learnings of a type."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from zestpail.desk.types import drafts, learning, roles
+from zestpail.desk.types.bench.edits import At
+from zestpail.web.shell.permissions import AUTHORS
+from zestpail.web.shell.session import Here, Me
+from zestpail.web.shell.templating import place
+from zestpail.web.types.bench import Done, changed
+
+router = APIRouter(prefix="/types", dependencies=AUTHORS)
+
+
+@router.post("/{key}/learn")
+def learn(
+    request: Request, desk: Here, me: Me, key: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()] = 0, field: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
+    """Learn from the labelled samples for training; the proof strip shows what that does."""
+    at = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample or None, field, lambda: Done(message=learning.learn_from_samples(desk.store, at))
+    )
+
+
+@router.get("/{key}/learning")
+def learned(request: Request, desk: Here, key: str) -> Response:
+    """All learnings, and which samples are for training and which for testing."""
+    return place(
+        request, "types/learning.html", key=key, kind=drafts.draft_type(desk.store, key),
+        learnings=learning.learnings(desk.store, key), roles=roles.roles_view(desk.store, key),
+    )  # fmt: skip
+
+
+@router.post("/{key}/learning/use")
+def use(desk: Here, me: Me, key: str, number: Annotated[int, Form()] = 0) -> Response:
+    """Make the draft go by a learning; by none with number 0."""
+    learning.go_by(desk.store, key, number or None, me.id)
+    return _back(key)
+
+
+@router.post("/{key}/learning/{number}/remove")
+def remove(desk: Here, me: Me, key: str, number: int) -> Response:
+    learning.remove_learning(desk.store, key, number, me.id)
+    return _back(key)
+
+
+@router.post("/{key}/learning/keep-apart")
+def keep_apart(desk: Here, me: Me, key: str) -> Response:
+    """Choose by itself which labelled samples are kept for testing."""
+    roles.keep_apart(desk.store, key, me.id)
+    return _back(key)
+
+
+def _back(key: str) -> Response:
+    return RedirectResponse(f"/types/{key}/learning", status_code=303)
