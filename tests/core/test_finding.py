@@ -220,6 +220,7 @@ def test_a_document_type_is_data() -> None:
         "beside_rate",
         "remainder",
         "country_currency",
+        "learned",
         "fixed_place",
         "foot_of_column",
         "party",

@@ -56,16 +56,14 @@ class ProposedTable:
     box: Box
 
 
-def propose_all(
-    document: DocumentReading, taken: Collection[str], known: Collection[tuple[int, Box]] = ()
-) -> tuple[list[Proposal], list[ProposedTable]]:
-    """Proposals for all that is not ``known`` on the document, best first; their keys are none of those taken."""
-    style, keys = style_of(document.lines), list(taken)
+def propose_all(document: DocumentReading) -> tuple[list[Proposal], list[ProposedTable]]:
+    """Proposals for all that may be a field on the document, best first, and its tables."""
+    style, keys = style_of(document.lines), list[str]()
     found: list[Proposal] = []
     tables: list[ProposedTable] = []
     for page in range(len(document.pages)):
         lines = [line for line in document.lines if line.page == page]
-        used = [box for at, box in known if at == page]
+        used: list[Box] = []
         for table in _tables(document, page, lines, used, keys, style):
             tables.append(table)
             keys.append(table.table.key)

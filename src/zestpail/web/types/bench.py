@@ -59,9 +59,11 @@ def show(request: Request, desk: Here, key: str, sample: int | None = None, fiel
 
 
 @router.get("/{key}/margins")
-def margins(request: Request, desk: Here, key: str, sample: int | None = None, field: str | None = None) -> Response:
+def margins(
+    request: Request, desk: Here, key: str, sample: int | None = None, field: str | None = None, proposing: bool = False
+) -> Response:
     """The margins and the proof strip as they stand now."""
-    return _margins(request, desk, key, sample, field)
+    return _margins(request, desk, key, sample, field, proposing=proposing)
 
 
 @router.post("/{key}/point")
@@ -152,6 +154,7 @@ class Done:
 
     at_hand: str | None = None
     message: str = ""
+    proposing: bool = False
 
 
 def changed(
@@ -165,7 +168,8 @@ def changed(
     except NotDone as problem:
         return _margins(request, desk, key, sample, field, str(problem), refused=True)
     outcome = outcome or Done()
-    return _margins(request, desk, key, sample, field if outcome.at_hand is None else outcome.at_hand, outcome.message)
+    at_hand = field if outcome.at_hand is None else outcome.at_hand
+    return _margins(request, desk, key, sample, at_hand, outcome.message, proposing=outcome.proposing)
 
 
 def _margins(
@@ -176,6 +180,7 @@ def _margins(
     field: str | None,
     notice: str = "",
     refused: bool = False,
+    proposing: bool = False,
 ) -> Response:
-    view = bench_view(desk.store, key, sample, field)
+    view = bench_view(desk.store, key, sample, field, proposing=proposing)
     return page(request, "types/margins.html", view=view, **CHOICES, notice=notice, refused=refused)

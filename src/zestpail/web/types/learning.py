@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.types import drafts, learning, roles
+from zestpail.desk.types.bench import proposing
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.permissions import AUTHORS
 from zestpail.web.shell.session import Here, Me
@@ -27,6 +28,33 @@ def learn(
     return changed(
         request, desk, key, sample or None, field, lambda: Done(message=learning.learn_from_samples(desk.store, at))
     )
+
+
+@router.post("/{key}/proposals/keep")
+def keep(
+    request: Request, desk: Here, me: Me, key: str, version: Annotated[int, Form()], sample: Annotated[int, Form()],
+    chosen: Annotated[list[str], Form()],
+) -> Response:  # fmt: skip
+    """Make fields of proposals."""
+    at = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample, "",
+        lambda: Done(at_hand=proposing.keep(desk.store, at, sample, chosen), proposing=True),
+    )  # fmt: skip
+
+
+@router.post("/{key}/proposals/throw-away")
+def throw_away(
+    request: Request, desk: Here, key: str, sample: Annotated[int, Form()], field: Annotated[str, Form()] = "",
+    chosen: Annotated[list[str] | None, Form()] = None,
+) -> Response:  # fmt: skip
+    """Show proposals no more; without any chosen, show again what was thrown away."""
+
+    def thrown() -> Done:
+        proposing.throw_away(desk.store, sample, chosen or ())
+        return Done(proposing=True)
+
+    return changed(request, desk, key, sample, field, thrown)
 
 
 @router.get("/{key}/learning")

@@ -31,6 +31,7 @@ from zestpail.desk.types.bench.proof import (
     shown_value,
     strip,
 )
+from zestpail.desk.types.bench.proposing import Proposals, proposals_on
 from zestpail.desk.types.bench.rule_settings import RuleSettings, settings_of
 from zestpail.desk.types.bench.table_view import TableCard, table_card
 from zestpail.desk.types.drafts import draft_of, subject_of, type_of_draft
@@ -122,6 +123,8 @@ class BenchView:
     checks: list[CheckLine]
     check_choices: list[CheckChoice]
     tables: list[TableCard]
+    proposals: Proposals | None = None
+    """What may be a field on the sample; None where nobody asks."""
     offers: list[Offered] = field(default_factory=list)
 
     @property
@@ -149,8 +152,13 @@ class BenchView:
         return sum(sample.state == SampleState.WAITING for sample in self.samples)
 
 
-def bench_view(store: Store, key: str, sample_id: int | None, active: str | None) -> BenchView:
-    """The bench with that sample and that field at hand, the first ones if they are not there. Raises Missing."""
+def bench_view(
+    store: Store, key: str, sample_id: int | None, active: str | None, *, proposing: bool = False
+) -> BenchView:
+    """The bench with that sample and that field at hand, the first ones if they are not there. Raises Missing.
+
+    Fields are proposed where that is asked for, and where there is none yet.
+    """
     with store.transaction() as session:
         draft = draft_of(session, key)
         doc_type, step = type_of_draft(draft), last_change(session, subject_of(key))
@@ -198,6 +206,9 @@ def bench_view(store: Store, key: str, sample_id: int | None, active: str | None
         checks=check_lines(doc_type),
         check_choices=check_choices(),
         tables=_tables(doc_type, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
+        proposals=proposals_on(doc_type, chosen, document)
+        if chosen and document and (proposing or not provable)
+        else None,
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
 

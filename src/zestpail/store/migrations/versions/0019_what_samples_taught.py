@@ -34,12 +34,15 @@ def upgrade() -> None:
     )
     op.create_index("ix_type_learning_type_key", "type_learning", ["type_key"])
     op.create_index("ix_type_learning_learned_at", "type_learning", ["learned_at"])
+    op.add_column("sample", sa.Column("thrown", JSONB(), nullable=False, server_default="[]"))
+    op.alter_column("sample", "thrown", server_default=None)
     for table in ("type_draft", "type_revision"):
         op.add_column(table, sa.Column("learned", sa.String(), nullable=False, server_default=""))
         op.alter_column(table, "learned", server_default=None)
 
 
 def downgrade() -> None:
+    op.drop_column("sample", "thrown")
     for table in ("type_revision", "type_draft"):
         op.drop_column(table, "learned")
     op.drop_table("type_learning")

@@ -2,6 +2,7 @@
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { Picking } from "../page/picking.js";
 import { beside, keptOpen } from "./beside.js";
+import { Proposals } from "./proposals.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
@@ -24,7 +25,7 @@ const SHOWS = new Set(["focus", "sample", "elsewhere", "dial", "open", "set"]);
 const SHOWN_AS = { within: "pages", way: "tries", needed: "required.on" };
 
 export function bench() {
-  let viewport, picking; // kept out of Alpine's reach: it would wrap them
+  let viewport, picking, proposals; // kept out of Alpine's reach: it would wrap them
   return {
     mode: "right",
     busy: false,
@@ -44,6 +45,7 @@ export function bench() {
         if (target.dataset.keeps !== undefined && target.value !== target.defaultValue) target.form.requestSubmit();
         this.overheard();
       });
+      proposals = new Proposals(this);
       const paper = document.getElementById("paper");
       if (!document.querySelector(".sheet")) return;
       viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
@@ -55,7 +57,7 @@ export function bench() {
       new ResizeObserver(() => viewport.fit()).observe(paper);
       this.$root.addEventListener("load", () => this.arrange(), true);
       this.renew();
-      if (!this.cards().length) this.enter("field");
+      if (!this.cards().length && !proposals.cards().length) this.enter("field");
     },
 
     state() {
@@ -63,7 +65,7 @@ export function bench() {
     },
 
     cards() {
-      return [...document.querySelectorAll("#margins .margin.right .card")];
+      return [...document.querySelectorAll("#margins .margin.right .card:not(.proposal)")];
     },
 
     arrange() {
@@ -72,6 +74,7 @@ export function bench() {
 
     // After the margins were drawn anew: frames and pins on the page, cards in their places.
     renew() {
+      proposals.renew();
       if (!viewport) return;
       const cards = [...document.querySelectorAll("#margins .card[data-box]")];
       const pins = [...document.querySelectorAll("#margins .pin[data-box]")];
@@ -154,11 +157,22 @@ export function bench() {
         confirm: () => this.change("confirm", { cells: cells.split(" ") }),
         undo: () => this.change("undo", {}),
         learn: () => this.learn(),
+        choose: () => proposals.choose(key),
+        keep: () => proposals.keep(key),
+        throw: () => proposals.throwAway(key),
+        "keep-all": () => proposals.all("keep"),
+        "throw-all": () => proposals.all("throw-away"),
+        "throw-none": () => this.change("proposals/throw-away", {}),
+        propose: () => this.propose(!button.dataset.off),
         set: () => this.set(setting),
         close: () => button.closest("dialog").close(),
       };
       // A button that was drawn anew meanwhile was meant for what has gone, unless it only shows something.
       return this.inTurn(() => (button.isConnected || SHOWS.has(act)) && acts[act]?.());
+    },
+
+    propose(on) {
+      return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}${on ? "&proposing=true" : ""}`);
     },
 
     learn() {
@@ -248,12 +262,15 @@ export function bench() {
         r: () => document.querySelector("#margins [data-mode-of=row]") && this.enter("row"),
         i: () => document.querySelector("#margins [data-mode-of=divider]") && this.enter("divider"),
         n: () => this.learn(),
+        g: () => this.propose(true),
+        k: () => proposals.keep(),
+        x: () => proposals.throwAway(),
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),
         Escape: () => (document.querySelector("dialog.beside[open]") ?? { close: () => this.enter("right") }).close(),
-        ArrowDown: () => this.step(1),
-        ArrowUp: () => this.step(-1),
+        ArrowDown: () => proposals.step(1) || this.step(1),
+        ArrowUp: () => proposals.step(-1) || this.step(-1),
         ArrowRight: () => this.turn(1),
         ArrowLeft: () => this.turn(-1),
         PageDown: () => viewport?.pan(0, -0.8 * viewport.paper.clientHeight),
@@ -298,7 +315,7 @@ export function bench() {
     },
 
     show(key) {
-      return this.ask(`margins?sample=${this.state().sample}&field=${key}`);
+      return this.ask(`margins?sample=${this.state().sample}&field=${key}${this.proposing()}`);
     },
 
     // Samples were read, or a colleague edited.
@@ -306,7 +323,11 @@ export function bench() {
       const typed = document.activeElement.matches("#margins input"); // what is being typed is not lost
       this.heard = this.busy || typed || Boolean(document.querySelector("dialog[open], [data-sending]"));
       if (this.heard) return undefined;
-      return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}`, null, true);
+      return this.ask(`margins?sample=${this.state().sample}&field=${this.state().active}${this.proposing()}`, null, true);
+    },
+
+    proposing() {
+      return this.state().proposing ? "&proposing=true" : "";
     },
 
     // Ask for the news that came while the page could not be drawn anew.
