@@ -66,7 +66,8 @@ def _scanned(page: scan.Page, number: int, chance: scan.Chance) -> scan.Page:
 
 def _demo_pages() -> Iterator[OpenedPage]:
     for file in sorted(FILES.glob("*/*")):
-        if file.is_file() and file.suffix not in (".json", ".eml") and file.parent.name not in ("vessel-calls", "binders"):
+        scans = file.is_file() and file.suffix not in (".json", ".eml")
+        if scans and file.parent.name not in ("vessel-calls", "binders"):
             data = file.read_bytes()
             yield from (open_page(data, at) for at in range(count_pages(data)))
 
