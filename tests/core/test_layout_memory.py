@@ -13,7 +13,7 @@ from zestpail.core.extraction.extract import Extraction, extract
 from zestpail.core.finders import BesideLabel
 from zestpail.core.kinds import Amount, AnyKind, Code, Date, Firm, OneLine, SeveralLines
 from zestpail.core.learning.labelled import Label, LabelledDocument
-from zestpail.core.learning.layouts.memory import memory_of
+from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import PageReading
@@ -123,7 +123,7 @@ def test_it_says_by_what_it_knows() -> None:
     assert value.confidence > 0.9
     learned = ONE.doc_type.learned
     assert learned
-    sample, alike = memory_of(learned).layouts.nearest(read) or ("", 0.0)
+    sample, alike = memory_of(learned).layouts.layouts.nearest(read) or ("", 0.0)
     assert sample == "tolva-01.pdf"
     assert alike > 0.6
 
@@ -147,10 +147,14 @@ Total for the week   88.00
 
 
 def test_a_layout_that_nobody_taught_is_none() -> None:
+    """What stands beside the same words is found there all the same, less surely and with that reason."""
     read = document(page(OTHER))
-    assert set(found_in(extract(read, ONE.doc_type)).values()) == {None}
+    found = {value.key: value for value in extract(read, ONE.doc_type).values}
     assert ONE.doc_type.learned
-    assert memory_of(ONE.doc_type.learned).recognised(read) == []
+    assert memory_of(ONE.doc_type.learned).layouts.recognised(read) == []
+    assert (found["number"].value, found["vessel"].value) == ("5510-C", "Brave Lapwing")
+    assert found["number"].reason == "as on other samples, beside “Invoice no”"
+    assert (found["levy"].value, found["order"].value) == (None, None)
 
 
 def test_each_of_several_layouts_is_known_by_itself() -> None:

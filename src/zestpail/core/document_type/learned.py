@@ -50,6 +50,8 @@ class TaughtPlace(BaseModel):
     """What stood beside it, as a person reads it."""
     side: str = ""
     """Where the value stands from that: ``right`` or ``below``."""
+    after: str = ""
+    """The word that followed it, as words are compared; "" where nothing did."""
 
 
 class RememberedLayout(BaseModel):
@@ -66,6 +68,23 @@ class RememberedLayout(BaseModel):
     places: tuple[TaughtPlace, ...]
 
 
+class TaughtField(BaseModel):
+    """What the samples taught of a field that holds on any layout."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    name: str = ""
+    labels: tuple[str, ...] = ()
+    """What stood beside its values."""
+    leads: tuple[str, ...] = ()
+    """The last words before its values, where they stood in sentences."""
+    sentences: tuple[str, ...] = ()
+    """What its values stood in, with a mark in their place; for yes or no the sentences that say it."""
+    examples: tuple[str, ...] = ()
+    """Its values as they were printed."""
+
+
 class Learned(BaseModel):
     """All that a type was taught by samples; never changed, so that two of the same digest are the same."""
 
@@ -74,6 +93,7 @@ class Learned(BaseModel):
     number: int = 1
     """Which learning of the type it is."""
     layouts: tuple[RememberedLayout, ...] = Field(default=(), max_length=MOST_LAYOUTS)
+    fields: tuple[TaughtField, ...] = ()
 
     @cached_property
     def digest(self) -> str:

@@ -16,7 +16,7 @@ from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
-from zestpail.core.learning.layouts.memory import memory_of
+from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.tables import ExtractedTable
 
@@ -137,7 +137,7 @@ def _context(
     document: DocumentReading, labels: tuple[Label, ...], landmarks: tuple[AnyLandmark, ...], learned: Learned | None
 ) -> tuple[SearchContext, SearchMemory]:
     """Labels and landmarks are looked for once for all edits that do not touch them, and so are unchanged rules."""
-    return SearchContext(document, labels, landmarks, memory_of(learned) if learned else None), SearchMemory()
+    return SearchContext(document, labels, landmarks, memory_of(learned)), SearchMemory()
 
 
 def _outcome(value: ExtractedValue, truth: Truth) -> Outcome:

@@ -23,20 +23,21 @@ from zestpail.core.extraction.recalled import with_learned
 from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
 from zestpail.core.extraction.within_rows import apart_from_rows
-from zestpail.core.finders import Candidate, Learned, SearchContext, TooSlow
+from zestpail.core.finders import Candidate, Learned, Question, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds import Style
 from zestpail.core.learning.features import Surroundings
 from zestpail.core.learning.judge import judged
-from zestpail.core.learning.layouts.memory import memory_of
+from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.find import find_table
 
-LEARNED = Learned.code()
+LEARNED = (Learned.code(), Question.code())
+"""Finders that say how likely their candidates are themselves."""
 GOOD_ENOUGH = 0.35
 """Where finders are tried in order, a candidate of this score ends the search."""
 
@@ -98,8 +99,7 @@ def extract(document: DocumentReading, doc_type: DocumentType, look: SecondLook 
 
 def context_of(document: DocumentReading, doc_type: DocumentType) -> SearchContext:
     """The document as the type's finders search it."""
-    memory = memory_of(doc_type.learned) if doc_type.learned else None
-    return SearchContext(document, doc_type.labels, doc_type.landmarks, memory)
+    return SearchContext(document, doc_type.labels, doc_type.landmarks, memory_of(doc_type.learned))
 
 
 def extract_in(
@@ -233,7 +233,7 @@ def _search(context: SearchContext, field: FieldRule) -> FieldSearch:
     if field.profile or field.within:
         found = [_as_usual(context, field, candidate) for candidate in found]
     return FieldSearch(
-        tuple(c for c in found if c.finder != LEARNED), problem, tuple(c for c in found if c.finder == LEARNED)
+        tuple(c for c in found if c.finder not in LEARNED), problem, tuple(c for c in found if c.finder in LEARNED)
     )
 
 

@@ -29,6 +29,7 @@ from zestpail.core.finders.printed.in_form_field import InFormField
 from zestpail.core.finders.printed.pattern import Pattern
 from zestpail.core.finders.printed.return_address import ReturnAddress
 from zestpail.core.finders.printed.section import Section
+from zestpail.core.finders.question import Question
 from zestpail.core.finders.value_profile import ValueProfile
 
 AnyFinder = Annotated[
@@ -52,6 +53,7 @@ AnyFinder = Annotated[
     | DaysAfter
     | OfCountry
     | Computed
+    | Question
     | Learned,
     Field(discriminator="finder"),
 ]
@@ -82,6 +84,7 @@ __all__ = [
     "Pattern",
     "PaymentCode",
     "Piece",
+    "Question",
     "Remainder",
     "ReturnAddress",
     "SearchContext",

@@ -29,6 +29,9 @@ class Memory(Protocol):
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What it proposes for the field."""
 
+    def answers(self, context: SearchContext, target: FieldTarget, question: str) -> Iterator[Candidate]:
+        """What it proposes as the answer to a question in plain words."""
+
 
 class SearchContext:
     """One document under search. Spans and labels are looked for once and kept."""

@@ -65,6 +65,8 @@ class Kind(BaseModel):
     numeric: ClassVar[bool] = False
     """Whether its values are numbers, which are set flush right."""
     money: ClassVar[bool] = False
+    in_words: ClassVar[bool] = False
+    """Whether a sentence may say its value, or deny it."""
     of_maker: ClassVar[bool] = False
     """Whether its values are mostly the same on all papers of one maker."""
     identifies: ClassVar[bool] = False

@@ -41,6 +41,13 @@ class Style(BaseModel):
 
 
 @lru_cache(maxsize=600)
+def in_english(lines: tuple[Line, ...]) -> bool:
+    """Whether more of a document's words are common ones of English than of the other languages told from it."""
+    words = [word.strip(".:,;").casefold() for line in lines for word in line.text.split()]
+    return sum(word in _ENGLISH for word in words) > sum(word in _OTHERS and word not in _ENGLISH for word in words)
+
+
+@lru_cache(maxsize=600)
 def style_of(lines: tuple[Line, ...]) -> Style:
     """The style that most of the document's own amounts and dates speak for.
 

@@ -18,6 +18,7 @@ _WORD = re.compile(r"(?<![\w-])[^\W\d_]+(?![\w-])")
 class YesNo(Kind):
     """A word that means yes or no, kept as one of these two."""
 
+    in_words: ClassVar[bool] = True
     kind: Literal["yes_no"] = "yes_no"
 
     @property

@@ -64,6 +64,20 @@ def usual_folded(meanings: tuple[str, ...]) -> frozenset[str]:
     return frozenset(folded(text) for meaning in meanings for text in words_for(meaning))
 
 
+@cache
+def _meanings() -> Mapping[str, str]:
+    found: dict[str, str] = {}
+    for meaning in MEANINGS:
+        for text in words_for(meaning):
+            found.setdefault(folded(text), meaning)
+    return found
+
+
+def meaning_of(label: str) -> str | None:
+    """What a label means on papers of many makers, in whatever language; None for one that is not known."""
+    return _meanings().get(folded(label))
+
+
 def usual_labels(meanings: Iterable[str], owner: str | None, weight: float = 1.0) -> tuple[Label, ...]:
     """The labels of all these meanings, as the owner's."""
     return tuple(label for meaning in meanings for label in _labels(meaning, owner, weight))

@@ -18,6 +18,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.teaching.faults import Studied, faults_of
 from zestpail.core.teaching.field_proposal import label_of
 from zestpail.core.teaching.locate import located
+from zestpail.core.teaching.surroundings import taught_fields
 
 ENOUGH = 3
 """Samples of one layout that are remembered; of more the newest."""
@@ -43,8 +44,9 @@ def learn(doc_type: DocumentType, samples: Sequence[LabelledDocument], number: i
         if one.layout:
             _put_to_its_like(alike, one)
     layouts = tuple(one.layout for several in alike for one in several[-ENOUGH:] if one.layout)
-    learned = Learned(number=number, layouts=layouts)
-    spoken = {place.key for layout in learned.layouts for place in layout.places}
+    taught = taught_fields(plain, [(one.sample.document, one.placed) for one in studied])
+    learned = Learned(number=number, layouts=layouts, fields=taught)
+    spoken = {place.key for layout in layouts for place in layout.places} | {field.key for field in taught}
     fields = tuple(_asking(field) if field.key in spoken else field for field in doc_type.fields)
     with_it = doc_type.model_copy(update={"learned": learned, "fields": fields})
     return Lesson(with_it, len(alike), tuple(faults_of(plain, studied, alike)))
@@ -65,16 +67,24 @@ def _studied(doc_type: DocumentType, sample: LabelledDocument) -> Studied:
     taught = {
         key: taught_value(sample.document, _at_its_box(sample.document, fields[key].kind, label))
         for key, label in labels.items()
-        if not _told_by_boxes(fields[key])
+        if not _told_by_boxes(sample.document, fields[key], label)
     }
     usable = bool(taught and sample.document.pages)
     layout = remember(sample.name, sample.document, taught, sample.digest) if usable else None
     return Studied(sample, labels, layout)
 
 
-def _told_by_boxes(field: FieldRule) -> bool:
+def _told_by_boxes(document: DocumentReading, field: FieldRule, label: Label) -> bool:
     """Whether which of several boxes is ticked tells the value: its words are no place to read it."""
-    return not field.kind.told_by and any(isinstance(finder, Ticked) for finder in field.finders)
+    if field.kind.told_by:
+        return False
+    if any(isinstance(finder, Ticked) for finder in field.finders):
+        return True
+    if not field.kind.in_words or label.page is None or label.box is None or label.page >= len(document.pages):
+        return False
+    return any(
+        tick.whole.shared_area(label.box) > 0 for tick in tick_boxes(document.pages[label.page], label.page, "right")
+    )
 
 
 def _at_its_box(document: DocumentReading, kind: AnyKind, label: Label) -> Label:

@@ -11,6 +11,7 @@ from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks.labels import folded, skeleton
 from zestpail.core.learning.labelled import Label, LabelledDocument
+from zestpail.core.learning.type_model import most_likely_said
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
@@ -41,10 +42,15 @@ def located(doc_type: DocumentType, sample: LabelledDocument) -> dict[str, Label
 def _placed(context: SearchContext, field: FieldRule, label: Label, options: Sequence[Candidate]) -> Label:
     if label.value is None or label.box is not None:
         return label
-    found = [c for c in options if same(c.value, label.value) and (not c.made or field.kind.told_by)]
+    by_ink = field.kind.told_by or field.kind.in_words
+    if by_ink and not any(same(c.value, label.value) for c in options):
+        options = most_likely_said(context, field.kind, field.name)
+    found = [c for c in options if same(c.value, label.value) and (not c.made or by_ink)]
     if found:
         best = max(found, key=lambda candidate: candidate.score)
         return Label(label.value, best.page, best.box)
+    if by_ink:
+        return label
     return next(_spelt(context, field, label.value), None) or next(_worded(context.lines, label.value), label)
 
 

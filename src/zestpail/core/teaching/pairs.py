@@ -8,8 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from zestpail.core.kinds import PROPOSED, Style
-from zestpail.core.landmarks.labels import folded
-from zestpail.core.landmarks.wordings import MEANINGS, words_for
+from zestpail.core.landmarks.wordings import meaning_of
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import WIDE_GAP, Line
 from zestpail.core.reading.page import Word
@@ -87,11 +86,6 @@ def pairs_on(lines: Sequence[Line], taken: Collection[Box], style: Style) -> lis
             kept.append(pair)
             used |= boxes
     return kept
-
-
-def known_meaning(label: str) -> str | None:
-    """What a label means that papers of many makers have; None for one that is not known."""
-    return _meanings().get(folded(label))
 
 
 def _pieces(line: Line) -> Iterator[_Piece]:
@@ -198,22 +192,10 @@ def _like_label(piece: _Piece) -> bool:
 
 def _pair(labelled: tuple[Word, ...], words: Sequence[Word], piece: _Piece, direction: Direction, score: float) -> Pair:
     label = _plain(labelled)
-    known = KNOWN if known_meaning(label) else 0.0
+    known = KNOWN if meaning_of(label) else 0.0
     long = 0.3 if len(words) > LONGEST_VALUE else 0.0
     return Pair(label, labelled, tuple(words), piece.line.page, direction, round(min(score + known, 1.0) - long, 3))
 
 
 def _plain(words: Sequence[Word]) -> str:
     return " ".join(word.text for word in words).strip(" :.-–·")
-
-
-def _meanings() -> dict[str, str]:
-    """By wording, folded, what it means."""
-    if not _KNOWN:
-        for meaning in MEANINGS:
-            for text in words_for(meaning):
-                _KNOWN.setdefault(folded(text), meaning)
-    return _KNOWN
-
-
-_KNOWN: dict[str, str] = {}

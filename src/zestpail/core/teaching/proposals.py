@@ -9,14 +9,14 @@ from zestpail.core.document_type import FieldRule
 from zestpail.core.finders import BesideLabel
 from zestpail.core.finders.inked.tick_boxes import TickBox, tick_boxes
 from zestpail.core.kinds import Firm, OneLine, Style, style_of
-from zestpail.core.landmarks.wordings import MEANINGS, words_for
+from zestpail.core.landmarks.wordings import MEANINGS, meaning_of, words_for
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import Line
 from zestpail.core.tables import Table
 from zestpail.core.teaching.field_proposal import key_for, kind_of, name_of
 from zestpail.core.teaching.mark_proposal import propose_inked
-from zestpail.core.teaching.pairs import Pair, known_meaning, pairs_on
+from zestpail.core.teaching.pairs import Pair, pairs_on
 from zestpail.core.teaching.table_proposal import propose_table
 
 LEAST = 0.5
@@ -96,7 +96,7 @@ def _of_pair(pair: Pair, style: Style, taken: Collection[str]) -> Proposal:
 
 def _name(label: str) -> str:
     """The label as a name; one that is known in other languages than English has the English name of what it means."""
-    meaning = known_meaning(label)
+    meaning = meaning_of(label)
     if meaning is None or not MEANINGS[meaning].startswith("the "):
         return name_of(label)
     spoken = {language for text, several in words_for(meaning).items() if text.casefold() == label.casefold()

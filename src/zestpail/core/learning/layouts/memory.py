@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from weakref import WeakKeyDictionary
 
-from zestpail.core.document_type.learned import Learned, RememberedLayout, TaughtPlace
+from zestpail.core.document_type.learned import RememberedLayout, TaughtPlace
 from zestpail.core.finders.candidate import Candidate
 from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.finders.inked.handwritten import handwritten
@@ -88,12 +87,6 @@ class LayoutMemory:
                 for number, how in on_pages(layout, document, page)[:MOST_PAGES]
             ]
         return kept[layout.sample, page]
-
-
-@lru_cache(maxsize=64)
-def memory_of(learned: Learned) -> LayoutMemory:
-    """The memory of what was learned, made once."""
-    return LayoutMemory(learned.layouts)
 
 
 def _boxes(document: DocumentReading, number: int, how: Alignment) -> frozenset[Box]:

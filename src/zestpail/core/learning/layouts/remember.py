@@ -62,8 +62,18 @@ def _place(document: DocumentReading, key: str, taught: TaughtValue) -> TaughtPl
     )
     return TaughtPlace(
         key=key, page=taught.page, box=Box(*(round(side, 1) for side in box)), value=taught.value, lines=max(rows, 1),
-        label=taught.label, side=taught.side,
+        label=taught.label, side=taught.side, after=_after(document, taught.page, box),
     )  # fmt: skip
+
+
+def _after(document: DocumentReading, page: int, box: Box) -> str:
+    """The word right after what stands in a box, if it follows without a gap."""
+    for line in document.lines:
+        inside = [at for at, word in enumerate(line.words) if line.page == page and box.covers_centre_of(word.box)]
+        if inside and inside[-1] + 1 < len(line.words):
+            word = line.words[inside[-1] + 1]
+            return key_of(word) if word.box.x0 - box.x1 < line.height else ""
+    return ""
 
 
 def _boxes_on(places: Collection[TaughtPlace], page: int) -> list[Box]:

@@ -12,6 +12,7 @@ from zestpail.core.finders.candidate import legibility
 from zestpail.core.finders.context import SearchContext
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.landmarks.labels import folded
+from zestpail.core.learning.layouts.remember import key_of
 from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.lines import WIDE_GAP, Line
 from zestpail.core.reading.page import Word
@@ -57,7 +58,7 @@ def taken(
         if kind.narrow:
             yield from _narrow(context, kind, line, box, standing)
         else:
-            yield from _text(context, kind, line, box, standing)
+            yield from _text(context, kind, line, box, standing, taught.after)
 
 
 def _narrow(context: SearchContext, kind: Kind, line: Line, box: Box, standing: Collection[Box]) -> Iterator[Taken]:
@@ -110,24 +111,33 @@ def _same_name(context: SearchContext, page: int, box: Box, name: str) -> Iterat
             yield Taken(name, raw, place, alike, 1.0, 1.0)
 
 
-def _text(context: SearchContext, kind: Kind, line: Line, box: Box, standing: Collection[Box]) -> Iterator[Taken]:
+def _text(
+    context: SearchContext, kind: Kind, line: Line, box: Box, standing: Collection[Box], after: str
+) -> Iterator[Taken]:
     """A name or a piece of text: the words about the place, up to a wide gap or to words of the layout."""
     within = [word for word in line.words if box.grown(1).covers_centre_of(word.box)]
-    pieces = [*_pieces(line, box, standing)]
+    pieces = [_up_to(piece, after) for piece in _pieces(line, box, standing)]
     if within and within not in pieces and not any(word.box in standing for word in within):
         pieces.append(within)
-    for piece in pieces:
-        near = nearness(around(word.box for word in piece), box, line.height)
-        if near <= 0:
-            continue
+    for piece in filter(None, pieces):
         own = Line(line.page, tuple(piece))
-        spans = [s for s in kind.spot(own, context.style) if s.end - s.start > 0.6 * len(own.text)]
-        best = max(spans, key=lambda s: (s.shape, s.end - s.start), default=None)
-        if best is not None:
-            yield Taken(best.value, best.raw, best.box, best.confidence, best.shape, near)
-        elif value := kind.parse(own.text.replace("\t", " "), context.style):
+        spans = [s for s in kind.spot(own, context.style) if kind.a_name or s.end - s.start > 0.6 * len(own.text)]
+        for span in spans:
+            near = nearness(span.box, box, line.height)
+            if near > 0:
+                yield Taken(span.value, span.raw, span.box, span.confidence, max(span.shape, 0.8), near)
+        near = nearness(own.box, box, line.height)
+        value = kind.parse(own.text.replace("\t", " "), context.style) if near > 0 and not spans else None
+        if value:
             sure = min(word.confidence for word in piece)
             yield Taken(value, own.text.replace("\t", " "), own.box, sure, 0.8, near)
+
+
+def _up_to(piece: list[Word], after: str) -> list[Word]:
+    """The piece up to the word that followed the taught value."""
+    if not after:
+        return piece
+    return piece[: next((at for at, word in enumerate(piece) if at and key_of(word) == after), len(piece))]
 
 
 def _pieces(line: Line, box: Box, standing: Collection[Box], *, apart: bool = True) -> Iterator[list[Word]]:

@@ -1,0 +1,30 @@
+"""Pieces of a line that may be a text: what stands apart, what follows a colon, names within a sentence."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from zestpail.core.kinds.kind import Span
+from zestpail.core.kinds.text import tidy
+from zestpail.core.reading.lines import Line
+
+NAMED = 0.85
+"""How well formed a text is that is told from its sentence by capitals alone."""
+WHOLE_SENTENCE = 8
+"""Words from which a piece is a sentence and no value."""
+_NAME = re.compile(r"(?<![.\w] )(?<!^)\b[A-ZÀ-Þ][\w'’-]+(?: (?:of|de|du|von|van|[A-ZÀ-Þ][\w'’-]*|\d+))*")
+
+
+def text_spans(line: Line) -> Iterator[Span]:
+    """What of a line may be a text by itself."""
+    for piece in re.finditer(r"[^\t]+", line.text):
+        text = piece[0]
+        after = re.search(r": (?=\S)", text)
+        start = piece.start() + (after.end() if after else 0)
+        words = line.text[start : piece.end()]
+        if len(words.split()) < WHOLE_SENTENCE:
+            yield Span(line, start, piece.end(), tidy(words), 1.0)
+        if len(text.split()) >= WHOLE_SENTENCE - 3:
+            for name in _NAME.finditer(text):
+                yield Span(line, piece.start() + name.start(), piece.start() + name.end(), name[0], NAMED)
