@@ -16,6 +16,7 @@ from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.processes import reading_processes
 from zestpail.core.reading.read import read_page
+from zestpail.core.writing.mail_pages import readable
 
 HIDDEN = re.compile(r"^[.~]|\.(json|txt|md|csv)$", re.IGNORECASE)
 """Names of files that are no samples: hidden ones, truths, notes."""
@@ -34,7 +35,7 @@ class ReadFile:
 def read_file(path: Path) -> ReadFile:
     """Read all pages of one file in this process."""
     try:
-        data = path.read_bytes()
+        data = readable(path.name, path.read_bytes())
         pages = tuple(read_page(open_page(data, at), second=False).reading for at in range(count_pages(data)))
     except Exception as problem:  # of whatever kind: the other files go on
         return ReadFile(path, problem=why_unread(problem))

@@ -83,6 +83,10 @@ class TaughtField(BaseModel):
     """What its values stood in, with a mark in their place; for yes or no the sentences that say it."""
     examples: tuple[str, ...] = ()
     """Its values as they were printed."""
+    follows: tuple[str, ...] = ()
+    """The word that followed its values, such as a unit."""
+    orders: tuple[tuple[int, int], ...] = ()
+    """In letters: which of how many values of its kind it was, from 0."""
 
 
 class Learned(BaseModel):

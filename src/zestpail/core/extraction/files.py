@@ -25,6 +25,7 @@ from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.processes import reading_processes, shown_path
 from zestpail.core.reading.read import ReadPage, Way, look_again, read_page
 from zestpail.core.tables import Row
+from zestpail.core.writing.mail_pages import readable
 
 PAGES_AT_HAND = 16
 """So many pages of a file keep their pictures as they are; those of more are packed meanwhile."""
@@ -140,7 +141,7 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
 
 def _extracted(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple[DocumentRecord, ...]:
     try:
-        data = path.read_bytes()
+        data = readable(path.name, path.read_bytes())
         pages = [
             _slim(read_page(open_page(data, index), way), index < PAGES_AT_HAND) for index in range(count_pages(data))
         ]

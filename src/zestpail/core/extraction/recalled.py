@@ -10,6 +10,8 @@ UNJUDGED = 0.6
 """What the score of a candidate counts as a likelihood, where the judge has not learned its kind."""
 ELSEWHERE = 0.75
 """What the layout, where it is known, takes from a candidate that stands elsewhere."""
+LAYOUT = "layout"
+"""The part of a score that those of a known layout have."""
 NEAR = 4.0
 """Points by which two candidates of one place may begin apart."""
 SAME = 0.4
@@ -25,7 +27,7 @@ def with_learned(others: Sequence[Candidate], learned: Sequence[Candidate]) -> t
     taught = _once(learned)
     if not taught:
         return tuple(others)
-    surest = max(candidate.likely or 0.0 for candidate in taught)
+    surest = max((one.likely or 0.0 for one in taught if LAYOUT in one.parts), default=0.0)
     agreeing = {id(other): next((one for one in taught if _agree(one, other)), None) for other in others}
     found = [
         _joined(one, [other for other in others if agreeing[id(other)] is one]) for one in taught

@@ -15,10 +15,12 @@ from zestpail.core.kinds.quantity import Percentage, Quantity
 from zestpail.core.kinds.registered import Iban, VatNumber
 from zestpail.core.kinds.style import Style, style_of
 from zestpail.core.kinds.text import Block, OneLine, Paragraph, SeveralLines
+from zestpail.core.kinds.time_of_day import Time
 from zestpail.core.kinds.yes_no import Signature, Tick, YesNo
 
 AnyKind = Annotated[
     Date
+    | Time
     | Amount
     | Quantity
     | Percentage
@@ -69,6 +71,7 @@ __all__ = [
     "Span",
     "Style",
     "Tick",
+    "Time",
     "VatNumber",
     "YesNo",
     "style_of",

@@ -12,6 +12,7 @@ from typing import ClassVar, Literal
 from babel import Locale
 
 from zestpail.core.kinds.kind import Kind, SheetFormat, Span, repaired
+from zestpail.core.kinds.spoken_dates import spoken_days
 from zestpail.core.kinds.style import Style
 from zestpail.core.reading.lines import Line
 
@@ -23,7 +24,9 @@ _F = r"[0-9OolI|SB]"
 _ISO = re.compile(rf"(?<![\w.-])({_F}{{4}})[-./]({_F}{{2}})[-./]({_F}{{2}})(?![\w-])")
 _NUMERIC = re.compile(rf"(?<![\w.,/-])({_F}{{1,2}})\s?([./-])\s?({_F}{{1,2}})\s?\2\s?({_F}{{4}}|{_F}{{2}})(?![\w/-])")
 _DAY_FIRST = re.compile(
-    rf"(?<![\w.,/])({_F}{{1,2}})(?:\.|er|st|nd|rd|th|º)?[ -]?(?:de )?([^\W\d_]{{3,12}})\.?,?[ -]?(?:de |')?(\d{{4}}|\d\d)(?!\w)"
+    rf"(?<![\w.,/])({_F}{{1,2}})(?:\.|er|st|nd|rd|th|º)?[ -]?(?:de )?([^\W\d_]{{3,12}})\.?,?[ -]?(?:de |')?"
+    r"(\d{4}|\d\d(?! ?(?:h|uhr|horas|heures)|:\d))(?!\w)",
+    re.IGNORECASE,
 )
 _MONTH_FIRST = re.compile(rf"(?<!\w)([^\W\d_]{{3,12}})\.? ({_F}{{1,2}})(?:st|nd|rd|th)?,? (\d{{4}})(?!\w)")
 
@@ -67,6 +70,8 @@ class Date(Kind):
         for m in _MONTH_FIRST.finditer(text):
             if month := _month(m[1]):
                 yield from _span(line, m, m[3], str(month), m[2])
+        if style.day:
+            yield from spoken_days(line, style.day, _month_names(), day_first=style.day_first)
 
 
 def _span(line: Line, match: re.Match[str], year: str, month: str, day: str) -> Iterator[Span]:
@@ -98,6 +103,16 @@ def _months() -> dict[str, int]:
                 for number, name in widths[width].items():
                     names.setdefault(_folded(name), number)
     return {name: number for name, number in names.items() if len(name) >= 3 and name.isalpha()}
+
+
+@cache
+def _month_names() -> dict[str, int]:
+    """Month names as they are written."""
+    names: dict[str, int] = {}
+    for language in LANGUAGES:
+        for number, name in Locale(language).months["format"]["wide"].items():
+            names.setdefault(name.casefold(), number)
+    return names
 
 
 def _folded(name: str) -> str:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from datetime import date
+from email.utils import parsedate
 from functools import lru_cache
 
 from pydantic import BaseModel, ConfigDict
@@ -17,6 +19,9 @@ _DOLLARS = re.compile(r"\$ ?\d")
 _EUROPE = re.compile(r"[€£] ?\d|\d ?[€£]|\b(?:EUR|GBP)\b")
 _STATES = re.compile(r"\b[A-Z]{2},? \d{5}(?:-\d{4})?\b|\bUSA\b|\bUnited States\b")
 """Signs that a paper comes from where the day is written first, or from where the month is."""
+HEAD = 8
+"""Lines at the head of an e-mail."""
+_MAIL_DATE = re.compile(r"Date: ?(.{8,60})")
 _ENGLISH = frozenset(
     re.findall(r"\w+", "the of and date due invoice number total order from payment bill ship page subtotal tax")
 )
@@ -38,6 +43,8 @@ class Style(BaseModel):
     day_first: bool = True
     order_told: bool = True
     """Whether anything told which comes first, the day or the month."""
+    day: date | None = None
+    """The day on which a letter was written; None where days without a year cannot be told."""
 
 
 @lru_cache(maxsize=600)
@@ -69,9 +76,19 @@ def style_of(lines: tuple[Line, ...]) -> Style:
         words = [word.strip(".:,;").casefold() for word in line.text.split()]
         english += sum(word in _ENGLISH for word in words)
         others += sum(word in _OTHERS and word not in _ENGLISH for word in words)
-    mark = "," if commas > points else "."
+    mark, day = "," if commas > points else ".", _written_on(lines)
     if day_first == month_first:
         american = bool(slashes and dollars and mark == "." and english > others)
         told = not slashes or others > english or bool(states if american else europe)
-        return Style(decimal_mark=mark, day_first=not american, order_told=told)
-    return Style(decimal_mark=mark, day_first=day_first > month_first)
+        return Style(decimal_mark=mark, day_first=not american, order_told=told, day=day)
+    return Style(decimal_mark=mark, day_first=day_first > month_first, day=day)
+
+
+def _written_on(lines: tuple[Line, ...]) -> date | None:
+    """The day of an e-mail, as its head says (RFC 5322)."""
+    for line in lines[:HEAD]:
+        said = _MAIL_DATE.fullmatch(line.text.replace("\t", " "))
+        found = parsedate(said[1]) if said else None
+        if found:
+            return date(*found[:3])
+    return None

@@ -39,6 +39,8 @@ class Around:
     """The words before and after it, with a mark in its place."""
     over: bool = False
     """Whether its label stands over it."""
+    follow: str = ""
+    """The word right after it."""
 
 
 class Pages:
@@ -58,7 +60,7 @@ class Pages:
         if key not in self._kept:
             before, after = self._sentence(line, first, last)
             label, lead, over = self._label(line, first)
-            self._kept[key] = Around(label, lead, f"{before} {BLANK} {after}", over)
+            self._kept[key] = Around(label, lead, f"{before} {BLANK} {after}", over, after.split(" ", 1)[0])
         return self._kept[key]
 
     def _label(self, line: Line, first: int) -> tuple[str, str, bool]:

@@ -26,21 +26,26 @@ class TypeMemory:
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What stands where the value stood on samples of the layout; on other layouts what stands as it did."""
-        found = list(self.layouts.candidates(context, target))
+        found = list(self.layouts.candidates(context, target)) if context.style.day is None else []
         yield from found
         taught = self.fields.get(target.key)
         known = max((one.sure for one in self.layouts.recognised(context.document)), default=0.0)
         if taught and (known < KNOWN or not found):
             names = (taught.name, *hints_of(taught.name))
-            sought = Sought(taught.labels, taught.leads, names, taught.sentences, about=taught.name)
-            yield from by_surroundings(context, target, sought, "learned", "as on other samples", taught.examples)
+            sought = sought_of(taught, names, taught.name)
+            yield from by_surroundings(context, target, sought, "learned", "as on other samples", taught)
 
     def answers(self, context: SearchContext, target: FieldTarget, question: str) -> Iterator[Candidate]:
         """What stands beside words that mean what is asked, or that stood beside answers on samples."""
         taught = self.fields.get(target.key, TaughtField(key=target.key))
         names = (question, *hints_of(question))
-        sought = Sought(taught.labels, taught.leads, names, taught.sentences, about=question)
-        yield from by_surroundings(context, target, sought, "question", "by the question", taught.examples)
+        sought = sought_of(taught, names, question)
+        yield from by_surroundings(context, target, sought, "question", "by the question", taught)
+
+
+def sought_of(taught: TaughtField, names: tuple[str, ...], about: str) -> Sought:
+    """What was taught as what is sought, called so."""
+    return Sought(taught.labels, taught.leads, names, taught.sentences, taught.follows, about)
 
 
 @lru_cache(maxsize=64)

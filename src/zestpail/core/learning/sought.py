@@ -26,6 +26,8 @@ MOST_BY_LETTERS, MOST_BY_MEANING, MOST_BY_SENTENCE = 0.93, 0.85, 0.85
 """How likely a value is at most that fits by the one alone."""
 SHORTEST = 4
 """Characters of a label that another may end with."""
+FOLLOWS = 0.6
+"""What a word counts that follows as on samples."""
 ABOUT = 0.75
 """What a sentence counts that has all the words of what is asked."""
 BEGINS = 0.9
@@ -46,6 +48,8 @@ class Sought:
     """What it is called, or what is asked."""
     sentences: tuple[str, ...] = ()
     """Sentences that it stands in, with a mark in its place."""
+    follows: tuple[str, ...] = ()
+    """Words that follow it, such as a unit."""
     about: str = ""
     """What is asked, whose words a sentence that answers it has."""
 
@@ -81,12 +85,19 @@ def fits(sought: Sought, several: Sequence[Around], *, english: bool) -> list[Fi
     about = [_about(text, sought.about) for text in said]
     return [
         Fit(
-            letters[around.label or around.lead],
+            max(letters[around.label or around.lead], _follows(around.follow, sought.follows)),
             meant.get(around.label, 0.0),
             max(_scaled(float(similar), SENTENCE), speaks),
         )
         for around, similar, speaks in zip(several, in_sentence, about, strict=True)
     ]  # fmt: skip
+
+
+def _follows(word: str, known: Sequence[str]) -> float:
+    """Whether a word is the one that follows, in this or another form or language: toneladas, tonnes."""
+    text = folded(word)
+    alike = (text[:2] == folded(one)[:2] and min(len(text), len(folded(one))) > 1 for one in known)
+    return FOLLOWS if text and any(alike) else 0.0
 
 
 def _about(text: str, asked: str) -> float:

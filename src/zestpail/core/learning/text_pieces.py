@@ -13,7 +13,13 @@ NAMED = 0.85
 """How well formed a text is that is told from its sentence by capitals alone."""
 WHOLE_SENTENCE = 8
 """Words from which a piece is a sentence and no value."""
-_NAME = re.compile(r"(?<![.\w] )(?<!^)\b[A-ZÀ-Þ][\w'’-]+(?: (?:of|de|du|von|van|[A-ZÀ-Þ][\w'’-]*|\d+))*")
+_NAME = re.compile(r"(?<![.?!:] )(?<!^)\b[A-ZÀ-Þ][\w'’-]+(?: (?:of|de|du|von|van|[A-ZÀ-Þ][\w'’-]*|\d+))*")
+
+
+def names_in(line: Line) -> Iterator[Span]:
+    """What of a line of a letter is told by capitals, and what follows a colon."""
+    for name in _NAME.finditer(line.text):
+        yield Span(line, name.start(), name.end(), name[0], NAMED)
 
 
 def text_spans(line: Line) -> Iterator[Span]:

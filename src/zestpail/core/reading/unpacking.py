@@ -100,7 +100,7 @@ def _mail(data: bytes, limits: Limits) -> Package:
     values = {"mail_sender": parseaddr(header(message, "from"))[1], "mail_subject": header(message, "subject"),
               "mail_date": header(message, "date")}  # fmt: skip
     try:
-        files, left_out = _parts(message, limits)
+        files, left_out = _parts(message, limits, _head(message))
     except Exception as problem:  # headers of its parts that Python's parser gives up on, in many ways
         raise Unreadable("The e-mail is damaged; ask for it again.") from problem
     if not files:
@@ -108,7 +108,7 @@ def _mail(data: bytes, limits: Limits) -> Package:
     return Package(files, {key: value for key, value in values.items() if value}, left_out)
 
 
-def _parts(message: EmailMessage, limits: Limits) -> tuple[list[Packed], list[str]]:
+def _parts(message: EmailMessage, limits: Limits, head: str) -> tuple[list[Packed], list[str]]:
     """What is attached and the text, and what is left out."""
     files, left_out = list[Packed](), list[str]()
     for number, part in enumerate(message.iter_attachments(), start=1):
@@ -128,8 +128,15 @@ def _parts(message: EmailMessage, limits: Limits) -> tuple[list[Packed], list[st
             files.append(Packed(name, content, part.get_content_type() == "text/plain"))
     text = _text(message)
     if text.strip():
-        files.append(Packed("text of the e-mail.txt", text.encode("utf-8", "replace"), text=True))
+        whole = f"{head}\n\n{text}"
+        files.append(Packed("text of the e-mail.txt", whole.encode("utf-8", "replace"), text=True))
     return files, left_out
+
+
+def _head(message: EmailMessage) -> str:
+    """Who wrote it, when and about what, as it stands over a printed e-mail."""
+    said = ((name, header(message, name.lower())) for name in ("From", "Date", "Subject"))
+    return "\n".join(f"{name}: {value}" for name, value in said if value)
 
 
 def _text(message: EmailMessage) -> str:

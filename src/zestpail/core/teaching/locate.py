@@ -11,7 +11,7 @@ from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks.labels import folded, skeleton
 from zestpail.core.learning.labelled import Label, LabelledDocument
-from zestpail.core.learning.type_model import most_likely_said
+from zestpail.core.learning.type_model import in_head, most_likely_said
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word
@@ -51,12 +51,14 @@ def _placed(context: SearchContext, field: FieldRule, label: Label, options: Seq
         return Label(label.value, best.page, best.box)
     if by_ink:
         return label
-    return next(_spelt(context, field, label.value), None) or next(_worded(context.lines, label.value), label)
+    body = [line for line in context.lines if not in_head(line)]
+    return next(_spelt(context, field, label.value), None) or next(_worded(body, label.value), label)
 
 
 def _spelt(context: SearchContext, field: FieldRule, value: str) -> Iterator[Label]:
     """Where something of the field's kind has that value; an amount at the foot first, where the totals are."""
-    for line in reversed(context.lines) if field.kind.money else context.lines:
+    lines = [line for line in context.lines if context.style.day is None or not in_head(line)]
+    for line in reversed(lines) if field.kind.money else lines:
         for span in context.spans(line, field.kind):
             if same(span.value, value):
                 yield Label(value, line.page, span.box)

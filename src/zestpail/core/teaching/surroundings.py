@@ -6,11 +6,12 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.learned import TaughtField
+from zestpail.core.finders import SearchContext
 from zestpail.core.finders.inked.tick_boxes import tick_boxes
 from zestpail.core.learning.contexts import Around
 from zestpail.core.learning.labelled import Label
 from zestpail.core.learning.sentences import sentences_of
-from zestpail.core.learning.type_model import pages_of
+from zestpail.core.learning.type_model import candidate_spans, pages_of, places_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 
@@ -30,6 +31,8 @@ def taught_fields(doc_type: DocumentType, samples: Sequence[Placed]) -> tuple[Ta
 def _taught(field: FieldRule, samples: Sequence[Placed]) -> TaughtField:
     labels: list[str] = []
     leads: list[str] = []
+    follows: list[str] = []
+    orders: list[tuple[int, int]] = []
     sentences: list[str] = []
     examples: list[str] = []
     for document, placed in samples:
@@ -39,7 +42,9 @@ def _taught(field: FieldRule, samples: Sequence[Placed]) -> TaughtField:
         for around in _around(document, field, label.page, label.box.grown(1)):
             labels.append(around.label)
             leads.append(around.lead)
+            follows.append(around.follow if field.kind.numeric or field.kind.kind == "number" else "")
             sentences.append(around.sentence)
+        orders += _order(document, field, label.page, label.box)
         if not field.kind.told_by:
             examples.append(_printed(document, label.page, label.box.grown(1)))
     return TaughtField(
@@ -47,6 +52,8 @@ def _taught(field: FieldRule, samples: Sequence[Placed]) -> TaughtField:
         name=field.name,
         labels=_kept(labels),
         leads=_kept(leads),
+        follows=_kept(follows),
+        orders=tuple(dict.fromkeys(orders)),
         sentences=_kept(sentences),
         examples=_kept(examples),
     )
@@ -68,6 +75,17 @@ def _around(document: DocumentReading, field: FieldRule, page: int, place: Box) 
         if inside and line.page == page:
             yield pages_of(document).around(line, inside[0], inside[-1] + 1)
             return
+
+
+def _order(document: DocumentReading, field: FieldRule, page: int, box: Box) -> list[tuple[int, int]]:
+    """In a letter, which of how many values of its kind stands in the box."""
+    context = SearchContext(document, ())
+    if context.style.day is None or field.kind.told_by or field.kind.in_words:
+        return []
+    spans = list(candidate_spans(context, field.kind))
+    places = places_of(context, spans)
+    here = [span for span in spans if span.line.page == page and span.box.shared_area(box) > 0 and id(span) in places]
+    return [places[id(here[0])]] if here else []
 
 
 def _printed(document: DocumentReading, page: int, place: Box) -> str:

@@ -16,6 +16,7 @@ from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.core.reading.preparation.edits import PageEdits
+from zestpail.core.writing.mail_pages import readable
 from zestpail.core.writing.searchable_pdf import searchable_pdf
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing, NotDone
@@ -52,6 +53,10 @@ def add_sample(store: Store, type_key: str, name: str, data: bytes, person_id: i
 
 def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: int) -> int:
     """The same without asking whether the type is there; a file that is a sample already is not taken twice."""
+    try:
+        data = readable(name, data, store.limits)
+    except Unreadable as problem:
+        raise NotDone(f"{shown_name(name)}: {problem}") from problem
     blob = store.blobs.put(data)
     with store.transaction() as session:
         _once(session, type_key, shown_name(name), blob)
