@@ -221,6 +221,7 @@ def test_a_document_type_is_data() -> None:
         "remainder",
         "country_currency",
         "learned",
+        "question",
         "fixed_place",
         "foot_of_column",
         "party",

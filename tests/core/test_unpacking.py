@@ -62,7 +62,10 @@ def test_an_e_mail_is_its_attachments_and_its_text() -> None:
     assert len(package.left_out) == 1
     of_html = unpacked_files(mail(html=True))
     assert of_html
-    assert of_html.files[-1].data.decode().splitlines() == ["Guten Tag,", "zwei & drei"]
+    assert of_html.files[-1].data.decode().splitlines() == [
+        "From: Brine & Co <office@brine.example>", "Date: Mon, 02 Mar 2026 09:00:00 +0000",
+        "Subject: Rechnung für März", "", "Guten Tag,", "zwei & drei",
+    ]  # fmt: skip
 
 
 def test_a_zip_is_its_files_and_others_are_no_packages() -> None:

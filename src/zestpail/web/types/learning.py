@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from zestpail.desk.types import drafts, learning, roles
-from zestpail.desk.types.bench import proposing
+from zestpail.desk.types.bench import proposing, questions
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.permissions import AUTHORS
 from zestpail.web.shell.session import Here, Me
@@ -28,6 +28,19 @@ def learn(
     return changed(
         request, desk, key, sample or None, field, lambda: Done(message=learning.learn_from_samples(desk.store, at))
     )
+
+
+@router.post("/{key}/questions")
+def ask(
+    request: Request, desk: Here, me: Me, key: str, version: Annotated[int, Form()],
+    sample: Annotated[int, Form()] = 0, text: Annotated[str, Form()] = "",
+) -> Response:  # fmt: skip
+    """A field for each question."""
+    at = At(key, version, me.id)
+    return changed(
+        request, desk, key, sample or None, "",
+        lambda: Done(at_hand=questions.add_questions(desk.store, at, text)),
+    )  # fmt: skip
 
 
 @router.post("/{key}/proposals/keep")

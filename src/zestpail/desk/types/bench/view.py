@@ -123,6 +123,10 @@ class BenchView:
     checks: list[CheckLine]
     check_choices: list[CheckChoice]
     tables: list[TableCard]
+    open: bool = False
+    """Whether nobody has said yet what is right for the field at hand on the sample at hand."""
+    next_open: tuple[int, str] | None = None
+    """The sample and field that come next of which nobody has."""
     proposals: Proposals | None = None
     """What may be a field on the sample; None where nobody asks."""
     offers: list[Offered] = field(default_factory=list)
@@ -206,11 +210,25 @@ def bench_view(
         checks=check_lines(doc_type),
         check_choices=check_choices(),
         tables=_tables(doc_type, chosen.id or 0, samples, proof, remembered) if chosen and document else [],
+        open=bool(chosen and at_hand in provable and proof[chosen.id or 0][at_hand].outcome == "open"),
+        next_open=next_open(
+            proof, [row.id or 0 for row in ready], list(provable), chosen.id or 0 if chosen else 0, at_hand
+        ),
         proposals=proposals_on(doc_type, chosen, document)
         if chosen and document and (proposing or not provable)
         else None,
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
     )
+
+
+def next_open(
+    proof: Proof, samples: Sequence[int], keys: Sequence[str], sample: int, key: str
+) -> tuple[int, str] | None:
+    """After a field on a sample, the next one of which nobody has said what is right; from the first on at the end."""
+    places = [(one, other) for one in samples for other in keys]
+    at = places.index((sample, key)) + 1 if (sample, key) in places else 0
+    open_ones = (place for place in (*places[at:], *places[:at]) if proof[place[0]][place[1]].outcome == "open")
+    return next(open_ones, None)
 
 
 def _before(session: Session, draft: TypeDraft, step: JournalEntry) -> DocumentType:

@@ -2,14 +2,15 @@
 import { frameRow, hideDividers, showDividers } from "../page/dividers.js";
 import { Picking } from "../page/picking.js";
 import { beside, keptOpen } from "./beside.js";
+import { pinned, sides } from "./pins.js";
 import { Proposals } from "./proposals.js";
+import { Walk } from "./walk.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { mark, stand } from "../page/card_layout.js";
 import { hush, say } from "../shell/toast.js";
 import { Viewport } from "../page/viewport.js";
 
-const SVG = "http://www.w3.org/2000/svg";
 const MODES = {
   right: "Click or draw what is right for the field at hand.",
   field: "Click a value on the page: it becomes a field.",
@@ -25,7 +26,7 @@ const SHOWS = new Set(["focus", "sample", "elsewhere", "dial", "open", "set"]);
 const SHOWN_AS = { within: "pages", way: "tries", needed: "required.on" };
 
 export function bench() {
-  let viewport, picking, proposals; // kept out of Alpine's reach: it would wrap them
+  let viewport, picking, proposals, walk; // kept out of Alpine's reach: it would wrap them
   return {
     mode: "right",
     busy: false,
@@ -46,6 +47,7 @@ export function bench() {
         this.overheard();
       });
       proposals = new Proposals(this);
+      walk = new Walk(this);
       const paper = document.getElementById("paper");
       if (!document.querySelector(".sheet")) return;
       viewport = new Viewport(paper, document.getElementById("sheets"), () => this.arrange());
@@ -164,6 +166,7 @@ export function bench() {
         "throw-all": () => proposals.all("throw-away"),
         "throw-none": () => this.change("proposals/throw-away", {}),
         propose: () => this.propose(!button.dataset.off),
+        walk: () => walk.begin(),
         set: () => this.set(setting),
         close: () => button.closest("dialog").close(),
       };
@@ -263,12 +266,14 @@ export function bench() {
         i: () => document.querySelector("#margins [data-mode-of=divider]") && this.enter("divider"),
         n: () => this.learn(),
         g: () => this.propose(true),
+        q: () => this.open("asking"),
+        u: () => walk.begin(),
         k: () => proposals.keep(),
         x: () => proposals.throwAway(),
         p: () => location.assign(document.getElementById("to-sheet").href),
         y: () => document.querySelector("#margins [data-act=confirm].one")?.click(),
         e: () => document.querySelector("#margins .card.active input")?.select(),
-        Escape: () => (document.querySelector("dialog.beside[open]") ?? { close: () => this.enter("right") }).close(),
+        Escape: () => walk.end() || (document.querySelector("dialog.beside[open]") ?? { close: () => this.enter("right") }).close(),
         ArrowDown: () => proposals.step(1) || this.step(1),
         ArrowUp: () => proposals.step(-1) || this.step(-1),
         ArrowRight: () => this.turn(1),
@@ -365,32 +370,7 @@ export function bench() {
       if (fresh.dataset.notice) say(fresh.dataset.notice);
       else hush();
       this.renew();
+      walk.forward();
     },
   };
-}
-
-// Which places the dial takes, and which it leaves.
-function sides(dialog, alike) {
-  const places = [...dialog.querySelectorAll("[data-figure]")];
-  for (const place of places) {
-    const taken = Number(place.dataset.figure) >= alike;
-    place.classList.toggle("taken", taken);
-    place.querySelector(".side").textContent = taken ? "taken" : "left";
-  }
-  const count = places.filter((place) => place.classList.contains("taken")).length;
-  dialog.querySelector("#dial-taken").textContent = `${alike.toFixed(2)}: ${count} taken, ${places.length - count} left.`;
-}
-
-// A numbered pin at the right end of a candidate.
-function pinned(pin) {
-  const box = pin.dataset.box.split(",").map(Number);
-  const group = document.createElementNS(SVG, "g");
-  group.setAttribute("class", `pinned${pin.dataset.number === "1" ? " first" : ""}`);
-  const dot = document.createElementNS(SVG, "circle");
-  const figure = document.createElementNS(SVG, "text");
-  for (const [name, value] of [["cx", box[2] + 9], ["cy", (box[1] + box[3]) / 2], ["r", 6.5]]) dot.setAttribute(name, value);
-  for (const [name, value] of [["x", box[2] + 9], ["y", (box[1] + box[3]) / 2 + 3]]) figure.setAttribute(name, value);
-  figure.textContent = pin.dataset.number;
-  group.append(dot, figure);
-  return group;
 }
