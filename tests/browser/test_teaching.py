@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 from pathlib import Path
 
 import pytest
@@ -92,4 +94,84 @@ def test_1_a_new_kind_of_paper_from_one_sample(ines: AtTheBrowser) -> None:
     assert values(ines)["Vessel"] == "HOLM TRADER"
     assert values(ines)["Mooring was lifted"] == "not ticked"
     assert ines.axe() == []
+    assert ines.complaints() == []
+
+
+QUESTIONS = {
+    "Until when may the vessel lie there": "ends",
+    "What is the yearly fee": "yearly_fee",
+    "May the berth be sublet": "sublet",
+}
+
+
+def truth_of(name: str, key: str) -> str:
+    return str(json.loads((LICENCES / f"{name}.truth.json").read_text())["fields"][key])
+
+
+def at_hand(ines: AtTheBrowser) -> tuple[str, str] | None:
+    """The sample and field that wait for a word of hers, as soon as one does; None where everything is labelled."""
+
+    def there() -> tuple[str, str] | str | None:
+        state = ines.one("#margins").get_dom_attribute
+        if "Every value is labelled" in ines.one("#toast").text:
+            return "done"
+        return (state("data-sample"), state("data-active")) if state("data-open") and ines.all(READY) else None
+
+    found = ines.until(there, "a value to be looked at")
+    return None if found == "done" else found
+
+
+READY = ".sheet[data-words]"
+
+
+def say_what_is_right(ines: AtTheBrowser) -> int:
+    """Look through what was found, value by value: right ones take one key, wrong ones are typed; how many were."""
+    ines.keys("u")
+    typed = 0
+    while place := at_hand(ines):
+        name, shown = (ines.text(f"#margins .card.active .{part}") for part in ("name", "value"))
+        wanted = truth_of(ines.text(".strip .mono"), QUESTIONS[name])
+        if wanted in (shown, re.sub(r"[^\d.]", "", shown)):
+            ines.keys("y")
+        else:
+            typed += 1
+            ines.keys("e")
+            ines.type_at("#truth", wanted, Keys.ENTER)
+        ines.until(lambda place=place: at_hand(ines) != place, f"the next after {name}")
+    return typed
+
+
+def test_2_questions_are_labelled_learned_and_measured(ines: AtTheBrowser) -> None:
+    names = [*range(1, 4), *range(8, 13)]
+    files = [next(LICENCES.glob(f"licence-{at:02d}.[pt]*[!n]")) for at in names]
+    place = begin(ines, "Licence questions", *files)
+    ines.keys("q")
+    ines.type_at("#asking textarea", "\n".join(f"{question}?" for question in QUESTIONS))
+    assert ines.axe() == []
+    ines.press("#asking .button")
+    ines.until(lambda: len(ines.all(CARDS)) == 3, "a field for each question")
+    assert say_what_is_right(ines) <= 3
+    ines.open(f"{place}/learning")
+    assert "No labelled sample is kept for testing" in ines.text("main")
+    for file in files[3:]:
+        ines.press(f'[aria-label="Use {file.name} for testing"]')
+    assert "same document" not in ines.text("main")
+    assert ines.axe() == []
+    ines.open(place)
+    ines.until(lambda: ines.all(".sheet[data-words]"), "its words")
+    ines.keys("n")
+    ines.says("#toast", "Learning 1: 3 layouts known from 3 samples.")
+    ines.open(place.replace("/types/", "/quality/"))
+    assert ines.axe() == []
+    figures = [row.text for row in ines.all(".figures tbody tr")]
+    assert figures[0].startswith("Values right 15 of 15")
+    assert figures[1].startswith("Documents entirely right 5 of 5 (57–100 %)")
+    assert "without what was learned" in ines.text(".figures thead").lower()
+    lines = [row.text for row in ines.all("section[aria-labelledby=by-field] tbody tr:first-child")]
+    assert len(lines) == 3
+    assert all("1.00 1.00 1.00" in line for line in lines)
+    ines.open(place)
+    add(ines, next(LICENCES.glob("licence-13.pdf")))
+    go_to(ines, place, 9)
+    assert values(ines)["May the berth be sublet"] == truth_of("licence-13.pdf", "sublet")
     assert ines.complaints() == []

@@ -31,6 +31,7 @@ from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
 from zestpail.web.people import own, people, sign_in, tokens
+from zestpail.web.quality import quality
 from zestpail.web.review import review, table_rows
 from zestpail.web.review import sorting as review_sorting
 from zestpail.web.shell import live, page_images
@@ -100,6 +101,7 @@ def create_app(
         letter,
         starters,
         types,
+        quality,
         bench,
         learning,
         tables,

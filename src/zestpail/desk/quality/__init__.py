@@ -1,0 +1,1 @@
+"""How right the reading is: on samples that are kept for testing, and in daily work."""
