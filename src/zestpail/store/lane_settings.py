@@ -27,6 +27,10 @@ class TypeUsed(BaseModel):
     revision: int = 1
 
 
+LEARNS = {"never": "never", "new_layouts": "if its layout is not known yet", "always": "always"}
+"""Which reviewed documents become samples of their type, in words."""
+
+
 class LaneSettings(BaseModel):
     """From arrival to delivery, in the order in which things happen; a person reads it as a letter."""
 
@@ -52,6 +56,8 @@ class LaneSettings(BaseModel):
     """Needed values less sure than this are shown to a person."""
     review_others_below: float = Field(default=0.6, ge=0, le=1)
     """And values that need not be there, if less sure than this."""
+    learns: Literal["never", "new_layouts", "always"] = "never"
+    """Which documents that somebody reviewed become samples of their type."""
     take_back_seconds: int = Field(default=5, ge=0)
     """How long a reviewed document waits before it is delivered, so that it can be taken back."""
     naming: Naming

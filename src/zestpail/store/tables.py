@@ -98,6 +98,8 @@ class Sample(SQLModel, table=True):
     role: SampleRole = states(SampleRole, SampleRole.TRAINING)
     truth: dict[str, Any] = json_column({})
     """By field: value, page and box; a value of null where rightly nothing is there."""
+    document_id: int | None = Field(default=None, foreign_key="document.id", index=True)
+    """The document of a batch that it was."""
     thrown: list[str] = json_column([])
     """Proposals that were thrown away, by where they stand."""
     added_at: datetime = moment(default_now=True)

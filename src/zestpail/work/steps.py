@@ -18,7 +18,7 @@ from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
 from zestpail.desk.pipeline import extract, reading, sort, split
-from zestpail.desk.types import samples
+from zestpail.desk.types import from_review, samples
 from zestpail.store.jobs import QUEUE
 from zestpail.work.budget import within
 from zestpail.work.here import here
@@ -117,6 +117,14 @@ def open_sample(context: JobContext, sample_id: int) -> None:
         samples.refuse_sample(here()[1], sample_id, f"Opening this file {BROKE}; it may be damaged.")
     else:
         samples.open_sample(here()[1], sample_id)
+
+
+@steps.task(name="sample_from_review", queue=QUEUE, retry=_again, pass_context=True)
+@within(2)
+def sample_from_review(context: JobContext, document_id: int) -> None:
+    """Make a sample of a reviewed document where its lane says so."""
+    if not too_often(context):
+        from_review.take_by_rule(here()[1], document_id)
 
 
 @steps.task(name="read_sample_page", queue=QUEUE, retry=_again, pass_context=True)

@@ -206,7 +206,7 @@ def _settings(
             return {"reading": form.way if form.way in get_args(Way) else "ordinary", "cleaning": cleaning}
         case "review":
             return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
-                    "take_back_seconds": form.take_back_seconds}  # fmt: skip
+                    "take_back_seconds": form.take_back_seconds, "learns": form.learns}  # fmt: skip
         case "delivery":
             naming = naming_of(form.naming, known_values(session, lane, lane_settings))
             destinations = destinations_of(form, lane_settings, allowed)

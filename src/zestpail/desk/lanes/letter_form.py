@@ -14,7 +14,7 @@ from zestpail.core.separation.rules import BEGINNINGS, FIRST_PAGES, GOES_ON, KEP
 from zestpail.core.writing.notes import NOTES_OUT
 from zestpail.delivery import AnyDestination, FolderDestination, LaneDestination, MailDestination, is_allowed
 from zestpail.desk.documents.messages import NotDone
-from zestpail.store.lane_settings import LaneSettings
+from zestpail.store.lane_settings import LEARNS, LaneSettings
 
 CHOICES: dict[str, dict[str, str]] = {
     "begin": BEGINNINGS,
@@ -25,6 +25,7 @@ CHOICES: dict[str, dict[str, str]] = {
     "goes_on": GOES_ON,
     "blank": {"goes_on": "no beginning", "begins": "a beginning in any case"},
     "notes": {str(code): words for code, words in NOTES_OUT.items()},
+    "learns": LEARNS,
     **CLEANING,
 }
 """What can be chosen for each setting, by code, and what it is called."""
@@ -64,6 +65,7 @@ class LetterForm(BaseModel):
     review_below: float = 90
     review_others_below: float = 60
     take_back_seconds: int = 5
+    learns: str = "never"
     naming: str = ""
     folder: str = ""
     csv: str = ""
@@ -139,6 +141,7 @@ def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
         "review_below": round(100 * lane_settings.review_below),
         "review_others_below": round(100 * lane_settings.review_others_below),
         "take_back_seconds": lane_settings.take_back_seconds,
+        "learns": lane_settings.learns,
         "notes": lane_settings.notes,
         "naming": naming,
         "folder": folder.folder if folder else "",

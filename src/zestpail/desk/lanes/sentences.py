@@ -9,7 +9,7 @@ from zestpail.core.reading.preparation.cleaning import CLEANING, Cleaning
 from zestpail.core.separation import Separation
 from zestpail.core.separation.rules import GOES_ON, KEPT_OR_NOT
 from zestpail.core.writing.notes import NOTES_OUT
-from zestpail.store.lane_settings import LaneSettings, TypeUsed
+from zestpail.store.lane_settings import LEARNS, LaneSettings, TypeUsed
 from zestpail.store.sorting_settings import LEARNING, SortedType
 
 
@@ -69,7 +69,8 @@ def setting_lines(
         ["Ask for review when a required value is less than ", f"{lane_settings.review_below:.0%}",
          " sure, another less than ", f"{lane_settings.review_others_below:.0%}",
          ", or a check fails. A reviewed document waits ",
-         f"{lane_settings.take_back_seconds} s", " before it goes."],
+         f"{lane_settings.take_back_seconds} s", " before it goes. It becomes a sample of its type ",
+         LEARNS[lane_settings.learns], "."],
         [],
     )  # fmt: skip
     yield Line("delivery", list(_delivery(lane_settings, lanes, naming)), [])

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
+from zestpail.core.evaluation.comparison import compared
 from zestpail.core.evaluation.measure import Measure, Tally
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.messages import Missing
@@ -97,6 +98,16 @@ class QualityView:
     fields: list[FieldLine]
     tested_bins: list[Bin]
     daily_bins: list[Bin]
+
+    @property
+    def mended(self) -> int:
+        """Values on test samples that are right now and were not."""
+        return len(compared(self.before.measure, self.now.measure).mended)
+
+    @property
+    def broken(self) -> int:
+        """Values on test samples that were right and are not any more."""
+        return len(compared(self.before.measure, self.now.measure).broken)
 
 
 def quality_of_all(store: Store, closed: Collection[int]) -> list[TypeLine]:

@@ -29,6 +29,7 @@ from zestpail.desk.documents.transitions import WORDS, correct, settle, take_bac
 from zestpail.desk.review.changes import captured, record, snapshot, undo
 from zestpail.store import Store
 from zestpail.store.columns import now
+from zestpail.store.jobs import Priority, defer
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
 from zestpail.store.queries.review_queue import FOR_PERSON, next_in_queue
 from zestpail.store.states import DocumentState, ValueState
@@ -261,7 +262,10 @@ def done(store: Store, seen: Seen) -> None:
         left += [f"A check still fails: {failed[0]}"] if failed else []
         if left:
             raise NotDone(" ".join(left))
-        settle(session, document, seen.person_id, lane_of(session, document).settings.take_back_seconds)
+        lane_settings = lane_of(session, document).settings
+        settle(session, document, seen.person_id, lane_settings.take_back_seconds)
+        if lane_settings.learns != "never":
+            defer(session, "sample_from_review", priority=Priority.OPEN_SAMPLE, document_id=seen.document_id)
 
 
 def back_to_review(store: Store, document_id: int, person_id: int) -> None:

@@ -27,6 +27,7 @@ from zestpail.desk.types.drafts import draft_of
 from zestpail.store import Blobs, Store
 from zestpail.store.jobs import Priority, defer
 from zestpail.store.notices import changed
+from zestpail.store.queries.documents import values_of
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.states import PageState, SampleRole, SampleState
 from zestpail.store.tables import ArrivedFile, Document, Page, Sample
@@ -71,8 +72,8 @@ def keep_sample(store: Store, type_key: str, name: str, data: bytes, person_id: 
 def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int) -> int:
     """Take a document of a batch as a sample, with the pages as they were read. Raises Missing.
 
-    Where its pages are not the whole file as it arrived, the sample's file is made of them: what a person blacked out,
-    and other documents of the pile, do not travel with it.
+    What a person reviewed of it are its labels. Where its pages are not the whole file as it arrived, the sample's file
+    is made of them: what a person blacked out, and other documents of the pile, do not travel with it.
     """
     own = _file_of_its_own(store, document_id)
     with store.transaction() as session:
@@ -82,7 +83,10 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
         draft_of(session, type_key)
         file = session.get_one(ArrivedFile, document.file_id)
         _once(session, type_key, file.name, own or file.blob)
-        sample = Sample(type_key=type_key, name=file.name, blob=own or file.blob, state=SampleState.READY)
+        sample = Sample(
+            type_key=type_key, name=file.name, blob=own or file.blob, state=SampleState.READY, document_id=document_id,
+            truth=_reviewed(session, document),
+        )  # fmt: skip
         session.add(sample)
         session.flush()
         for at, page in enumerate(_read_pages(session, document_id)):
@@ -96,6 +100,16 @@ def add_from_batch(store: Store, type_key: str, document_id: int, person_id: int
             session.add(copy)
         note(session, "sample_added", person_id=person_id, after={"type": type_key, "file": file.name})
         return sample.id or 0
+
+
+def _reviewed(session: Session, document: Document) -> dict[str, Any]:
+    """The values of a document that somebody reviewed, as labels; none of one that nobody did."""
+    if document.settled_by_id is None:
+        return {}
+    return {
+        value.key: {"value": value.value, "page": value.page if value.value else None, "box": value.box}
+        for value in values_of(session, document.id or 0)
+    }
 
 
 def _once(session: Session, type_key: str, name: str, blob: str) -> None:

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from zestpail.desk.types import drafts, learning, roles
+from zestpail.desk.types import drafts, from_review, learning, roles
 from zestpail.desk.types.bench import proposing, questions
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.permissions import AUTHORS
@@ -71,11 +71,12 @@ def throw_away(
 
 
 @router.get("/{key}/learning")
-def learned(request: Request, desk: Here, key: str) -> Response:
+def learned(request: Request, desk: Here, me: Me, key: str) -> Response:
     """All learnings, and which samples are for training and which for testing."""
     return place(
         request, "types/learning.html", key=key, kind=drafts.draft_type(desk.store, key),
         learnings=learning.learnings(desk.store, key), roles=roles.roles_view(desk.store, key),
+        reviewed=from_review.offered(desk.store, key, me.closed),
     )  # fmt: skip
 
 
@@ -89,6 +90,14 @@ def use(desk: Here, me: Me, key: str, number: Annotated[int, Form()] = 0) -> Res
 @router.post("/{key}/learning/{number}/remove")
 def remove(desk: Here, me: Me, key: str, number: int) -> Response:
     learning.remove_learning(desk.store, key, number, me.id)
+    return _back(key)
+
+
+@router.post("/{key}/learning/take")
+def take(desk: Here, me: Me, key: str, documents: Annotated[list[int] | None, Form()] = None) -> Response:
+    """Make samples of reviewed documents."""
+    shown = {one.document for one in from_review.offered(desk.store, key, me.closed)}
+    from_review.take(desk.store, key, [one for one in documents or () if one in shown], me.id)
     return _back(key)
 
 

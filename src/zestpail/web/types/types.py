@@ -9,6 +9,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from zestpail.core.reading.limits import Limits
 from zestpail.desk.intake.arrivals import may_arrive
+from zestpail.desk.quality.view import quality_of
 from zestpail.desk.types import (
     drafts,
     import_export,
@@ -102,12 +103,15 @@ def proof_sheet(
 
 
 @router.get("/{key}/revisions")
-def revisions(request: Request, desk: Here, key: str, one: int | None = None, other: int | None = None) -> Response:
-    """The published revisions, and two of them side by side."""
+def revisions(
+    request: Request, desk: Here, me: Me, key: str, one: int | None = None, other: int | None = None
+) -> Response:
+    """The published revisions, and two of them side by side; of the draft what it would change on test samples."""
     store = desk.store
     pair = compared(store, key, one, other) if one is not None or other is not None else None
     return place(request, "types/revisions.html", key=key, kind=drafts.draft_type(store, key), pair=pair,
-                revisions=drafts.revisions(store, key), one=one, other=other)  # fmt: skip
+                revisions=drafts.revisions(store, key), one=one, other=other,
+                quality=quality_of(store, key, me.closed))  # fmt: skip
 
 
 @router.post("/{key}/publish")

@@ -36,12 +36,16 @@ def upgrade() -> None:
     op.create_index("ix_type_learning_learned_at", "type_learning", ["learned_at"])
     op.add_column("sample", sa.Column("thrown", JSONB(), nullable=False, server_default="[]"))
     op.alter_column("sample", "thrown", server_default=None)
+    op.add_column("sample", sa.Column("document_id", sa.Integer(), nullable=True))
+    op.create_foreign_key("sample_document_id_fkey", "sample", "document", ["document_id"], ["id"])
+    op.create_index("ix_sample_document_id", "sample", ["document_id"])
     for table in ("type_draft", "type_revision"):
         op.add_column(table, sa.Column("learned", sa.String(), nullable=False, server_default=""))
         op.alter_column(table, "learned", server_default=None)
 
 
 def downgrade() -> None:
+    op.drop_column("sample", "document_id")
     op.drop_column("sample", "thrown")
     for table in ("type_revision", "type_draft"):
         op.drop_column(table, "learned")
