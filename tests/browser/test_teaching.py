@@ -175,3 +175,88 @@ def test_2_questions_are_labelled_learned_and_measured(ines: AtTheBrowser) -> No
     go_to(ines, place, 9)
     assert values(ines)["May the berth be sublet"] == truth_of("licence-13.pdf", "sublet")
     assert ines.complaints() == []
+
+
+def label(ines: AtTheBrowser, card: str, first: str, last: str) -> None:
+    """Draw round the words from the first to the last: they are the value of the field."""
+    ines.press(f"#card-{card} [data-act=focus]")
+    ines.until(lambda: ines.all(f"#card-{card}.active"), f"{card} at hand")
+    left, top, *_ = ines.word(first)
+    *_, right, foot = ines.word(last)
+    ines.drag((left - 2, top - 2), (right + 2, foot + 2))
+    ines.until(
+        lambda: ines.one(f"#card-{card} .mark").get_attribute("aria-label") != "not labelled", f"{card} labelled"
+    )
+
+
+def test_3_three_unlike_licences_teach_a_fourth(ines: AtTheBrowser) -> None:
+    files = [next(LICENCES.glob(f"licence-{at:02d}.[pt]*[!n]")) for at in (1, 2, 3)]
+    place = begin(ines, "Three licences", *files)
+    wanted = ("Issued to", "Vessel", "Valid until", "Yearly fee", "Insurance certificate seen")
+    for name in wanted:
+        left = len(proposed(ines))
+        ines.press(f'.proposal[aria-label="Proposed: {name}"] [data-act=choose]')
+        ines.keys("k")
+        ines.until(lambda left=left: len(proposed(ines)) == left - 1, f"{name} kept")
+    ines.press("[data-act=throw-all]")
+    ines.until(lambda: not proposed(ines), "the rest thrown away")
+    ines.press("[data-act=propose]")
+    go_to(ines, place, 2)
+    label(ines, "issued_to", "Corvane", "Ltd")
+    label(ines, "vessel", "Saltmarsh", "3")
+    label(ines, "yearly_fee", "6,300.00", "6,300.00")
+    ines.press("#card-valid_until [data-act=focus]")  # it goes on at the next line: it is typed
+    ines.until(lambda: ines.all("#card-valid_until.active"), "the date at hand")
+    ines.keys("e")
+    ines.type_at("#truth", "12 November 2027", Keys.ENTER)
+    ines.says("#margins .counts", "of 9 labelled values right")
+    go_to(ines, place, 3)
+    label(ines, "issued_to", "Tidewell", "Ltd")
+    label(ines, "vessel", "Lady", "Corvane")
+    label(ines, "valid_until", "03.06.2027", "03.06.2027")
+    label(ines, "yearly_fee", "3,000.00", "3,000.00")
+    ines.keys("n")
+    ines.says("#toast", "Learning 1: 3 layouts known from 3 samples.")
+    add(ines, next(LICENCES.glob("licence-08.pdf")))
+    go_to(ines, place, 4)
+    found = values(ines)
+    assert (found["Vessel"], found["Valid until"], found["Yearly fee"]) == ("Ostrava Star", "2027-11-02", "4,390.00")
+    assert found["Insurance certificate seen"] == "not ticked"
+    label(ines, "issued_to", "Holm", "Ltd")
+    ines.keys("n")
+    ines.says("#toast", "Learning 2: 4 layouts known from 4 samples.")
+    ines.says(".proof .said", "0 broken")
+    ines.open(f"{place}/learning")
+    assert [row.text.split()[0] for row in ines.all("main > table tbody tr:not(.fault)")] == ["2", "1"]
+    ines.press('[aria-label="Use learning 1"]')
+    ines.until(lambda: ines.all('[aria-label="Use learning 2"]'), "learning 1 in the draft")
+    ines.press("main > table details summary")
+    ines.press("main > table details .button")
+    ines.until(lambda: len(ines.all("main > table tbody tr:not(.fault)")) == 1, "learning 2 removed")
+    assert ines.axe() == []
+    assert ines.complaints() == []
+
+
+BOOKINGS = FILES / "crane-bookings"
+
+
+def test_4_one_letter_teaches_others_in_other_languages(ines: AtTheBrowser) -> None:
+    """A booking in Portuguese with its values as they should come out; others are English, German and French."""
+    place = begin(ines, "Crane booking", BOOKINGS / "booking-05.eml")
+    ines.press("[data-act=throw-all]")
+    ines.until(lambda: not proposed(ines), "nothing is proposed of prose")
+    for word, key in (("5/11?", "date"), ("14h.", "time_of_day")):
+        ines.keys("f")
+        ines.click(ines.middle(word))
+        ines.until(lambda key=key: ines.all(f"#card-{key}"), word)
+    ines.keys("n")
+    ines.says("#toast", "Learning 1")
+    assert list(values(ines).values()) == ["2026-11-05", "14:00"]
+    add(ines, *(BOOKINGS / f"booking-{at:02d}.eml" for at in (2, 3, 4)))
+    days = []
+    for number in (2, 3, 4):
+        go_to(ines, place, number)
+        days.append([card.text.split("\n")[1] for card in ines.all(CARDS)])
+    wanted = [json.loads((BOOKINGS / f"booking-{at:02d}.eml.truth.json").read_text())["fields"] for at in (2, 3, 4)]
+    assert days == [[one["day"], one["end"]] for one in wanted]
+    assert ines.complaints() == []

@@ -24,7 +24,7 @@ def ready(store: Store, ines: SignedIn) -> Store:
     drafts.begin_type(store, "Fuel delivery note", ines.id)
     for name in ("fuel-note-06.pdf", "fuel-note-03.jpg"):
         samples.add_sample(store, KEY, name, (NOTES / name).read_bytes(), ines.id)
-    samples.add_sample(store, KEY, "letter.txt", b"Dear Sirs", ines.id)
+    samples.add_sample(store, KEY, "letter.doc", b"Dear Sirs", ines.id)
     for sample_id in (1, 2, 3):
         samples.open_sample(store, sample_id)
     for page_id in ids(store, Page):

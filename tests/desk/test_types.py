@@ -26,7 +26,7 @@ from zestpail.store.tables import Document, Page, Sample
 def test_samples_are_read_refused_and_removed_with_a_note(ready: Store, ines: SignedIn) -> None:
     view = bench_view(ready, KEY, None, None)
     assert [(s.name, s.state) for s in view.samples] == [
-        ("fuel-note-06.pdf", "ready"), ("fuel-note-03.jpg", "ready"), ("letter.txt", "refused"),
+        ("fuel-note-06.pdf", "ready"), ("fuel-note-03.jpg", "ready"), ("letter.doc", "refused"),
     ]  # fmt: skip
     assert "neither a PDF nor a picture" in (view.samples[2].problem or "")
     with pytest.raises(Missing, match="no such document type"):

@@ -22,7 +22,7 @@ class Learned(Finder):
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
-        yield Piece("Take what stands where it did on samples of the same layout.")
+        yield Piece("Take what stands as it did on samples.")
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What the samples taught of the field; nothing where none was learned."""

@@ -30,6 +30,7 @@ class Time(Kind):
     """A time of day, kept as HH:MM."""
 
     proposal_rank: ClassVar[int] = 4
+    wraps: ClassVar[Literal["never", "in sentences", "always"]] = "in sentences"
     kind: Literal["time"] = "time"
 
     @property

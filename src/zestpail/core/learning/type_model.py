@@ -138,7 +138,9 @@ def candidate_spans(context: SearchContext, kind: Kind) -> Iterator[Span]:
         if in_head(line) and context.style.day:
             continue
         if not kind.free:
-            yield from context.spans(line, kind)
+            spans = context.spans(line, kind)
+            whole = {span.start for span in spans if span.seen_to is not None}
+            yield from (span for span in spans if span.seen_to is not None or span.start not in whole)
             continue
         spots = names_in if context.style.day else text_spans
         yield from _no_days(context, line, spots(line))

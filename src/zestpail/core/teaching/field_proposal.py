@@ -10,14 +10,14 @@ from typing import Literal
 from slugify import slugify
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import BesideLabel, InBarcode, InFormField, Pattern, ValueProfile
+from zestpail.core.finders import BesideLabel, InBarcode, InFormField, Learned, Pattern, ValueProfile
 from zestpail.core.kinds import PROPOSED, AnyKind, OneLine, Style
 from zestpail.core.landmarks import AnyLandmark, BarcodePlace, BlankStrip, MarkPlace, PrintedWords, RuledLine
 from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.features.blank_strips import strips_of
 from zestpail.core.reading.geometry import Box, around
-from zestpail.core.reading.lines import Line
+from zestpail.core.reading.lines import Line, line_of_text
 from zestpail.core.reading.page import Barcode, FormEntry, Word
 
 ABOVE = 3.0
@@ -26,6 +26,8 @@ ON_THE_LINE = 4.0
 """How near to a ruled line, in points, a click means it."""
 LONGEST_LABEL = 5
 """Words."""
+SPOKEN = 0.8
+"""How well a text of a letter must fit a kind to be meant as it."""
 LEAST_TEXT = 3
 """What is read in a box to be ticked is shorter than this."""
 
@@ -51,6 +53,8 @@ def propose_field(
     entry = entry_at(document, page, box)
     if entry:
         return _of_form(entry, document, style, page, taken)
+    if style.day is not None:
+        return _of_letter(text, style, taken)
     kind, label = kind_of(text, style), label_of(document, page, box)
     name = name_of(label.text) if label else f"Field {len(taken) + 1}"
     finder = BesideLabel(labels=(label.text,), directions=(label.direction,)) if label else Pattern(weight=0.6)
@@ -61,6 +65,18 @@ def propose_field(
         finders=(finder,),
         profile=ValueProfile(examples=(text,)) if (kind.identifies or kind == OneLine()) and not label else None,
     )
+
+
+def _of_letter(text: str, style: Style, taken: Collection[str]) -> FieldRule:
+    """In a letter nothing is labelled: what samples teach finds it, and its kind gives the name."""
+    said = text.strip(" .,;:?!()\"'“”")
+    fitting = (kind for kind in PROPOSED if any(
+        span.end - span.start >= len(said) - 1 and span.shape >= SPOKEN for span in kind.spot(line_of_text(said), style)
+    ))  # fmt: skip
+    kind = next(fitting, OneLine())
+    name = name_of(kind.words.removeprefix("a ").removeprefix("an "))
+    name = name if key_for(name, ()) not in taken else f"{name} {len(taken) + 1}"
+    return FieldRule(key=key_for(name, taken), name=name, kind=kind, finders=(Learned(),))
 
 
 def entry_at(document: DocumentReading, page: int, box: Box) -> FormEntry | None:
