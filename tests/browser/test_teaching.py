@@ -260,3 +260,68 @@ def test_4_one_letter_teaches_others_in_other_languages(ines: AtTheBrowser) -> N
     wanted = [json.loads((BOOKINGS / f"booking-{at:02d}.eml.truth.json").read_text())["fields"] for at in (2, 3, 4)]
     assert days == [[one["day"], one["end"]] for one in wanted]
     assert ines.complaints() == []
+
+
+def review_a_slip(ines: AtTheBrowser) -> None:
+    """Type the vessel, which was hardly legible in its boxes, and confirm the rest."""
+    ines.until(lambda: ines.open("/review?lane=slips") or ines.all(".counts"), "a document to be reviewed", 300)
+    name = ines.text(".strip .quiet").split(" ")[0]
+    vessel = json.loads((SLIPS / f"{name}.truth.json").read_text())["fields"]["vessel"]
+    ines.press("#card-vessel .line")
+    ines.keys("e")
+    ines.ctrl("a")
+    ines.keys(vessel, Keys.ENTER)
+    ines.until(lambda: ines.value("vessel") == vessel, "the vessel")
+    for _ in range(4):
+        ines.settled_down()
+        if "need" not in ines.text(".counts"):
+            break
+        version = ines.one("#cards").get_attribute("data-version")
+        ines.keys(Keys.ENTER)
+        ines.until(lambda: ines.one("#cards").get_attribute("data-version") != version, "a doubt accepted")  # noqa: B023
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: not ines.all(".strip .quiet") or name not in ines.text(".strip .quiet"), "the next")
+
+
+def test_5_what_is_reviewed_teaches_and_is_compared_before_it_is_published(ines: AtTheBrowser) -> None:
+    """A lane of slips whose reviewed documents become samples by its own rule; the draft against the revision."""
+    kind = "/types/inspection-slip"
+    ines.open(f"{kind}/revisions")
+    ines.press("#publish .button")
+    ines.open("/lanes")
+    ines.one(".control [name=name]").send_keys("Slips")
+    ines.press(".control option[value=inspection-slip]")
+    ines.press(".control .button")
+    ines.press("[data-dialog=review]")
+    for name in ("review_below", "review_others_below"):
+        ines.type_at(f"#review [name={name}]", Keys.BACKSPACE * 3 + Keys.DELETE * 3 + "100")
+    ines.press("#review option[value=always]")
+    ines.press("#review .button")
+    ines.says("main", "It becomes a sample of its type always.")
+    ines.press("form[action$='/put-in-force'] .button")
+    ines.says(".strip", "lane · active")
+    ines.open("/")
+    files = [SLIPS / name for name in ("inspection-slip-07.pdf", "inspection-slip-08.tif")]
+    ines.one("[data-lane=slips] input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.says("#lane-slips", "2 files kept")
+    ines.says("#lane-slips", "2 need you")
+    for _ in files:
+        review_a_slip(ines)
+    ines.until(lambda: ines.open(f"{kind}/learning") or "inspection-slip-08.tif" in ines.text("main"), "the samples")
+    ines.press("form[action$='/keep-apart'] .button")
+    ines.says("main", "For testing only: 1")
+    ines.open(kind)
+    ines.until(lambda: ines.all(READY), "its words")
+    ines.keys("n")
+    ines.says("#toast", "Learning 2: 1 layout known")
+    ines.open(f"{kind}/revisions")
+    ines.says("#publish", "On 1 test sample the draft has")
+    ines.says("#publish", "0 broken")
+    ines.press("#publish .button")
+    ines.until(lambda: len(ines.all("main table tbody tr")) == 2, "revision 2 is published")
+    ines.press("[formaction$='/revisions/1/bring-back']")
+    ines.says(".strip", "after revision 1")
+    ines.open("/quality")
+    assert "Inspection slip" in ines.text("main table")
+    assert ines.axe() == []
+    assert ines.complaints() == []
