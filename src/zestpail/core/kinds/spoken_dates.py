@@ -31,7 +31,7 @@ _NUMBERED = re.compile(
     re.IGNORECASE,
 )
 _MONTH_FIRST = re.compile(r"(?<!\w)([^\W\d_]{3,12}) (\d{1,2})(?:st|nd|rd|th)?(?![\w/.:]|,? ?\d{4})", re.IGNORECASE)
-_SLASHED = re.compile(r"(?<![\w.,/-])(\d{1,2})([/.])(\d{1,2})\2?(?![\w/]|[.,]\d)")
+_SLASHED = re.compile(r"(?<![\w.,/-])(\d{1,2})(?:/(\d{1,2})|\.(\d{1,2})\.)(?![\w/]|[.,]\d)")
 SURE, SPOKEN, BARE = 1.0, 0.9, 0.6
 """How well formed a day without a year is, one that a weekday and “next” tell, and one of a weekday alone."""
 
@@ -47,8 +47,9 @@ def spoken_days(line: Line, of: date, months: dict[str, int], *, day_first: bool
         if month:
             yield from _coming(line, m, of, month, int(m[2]), SURE)
     for m in _SLASHED.finditer(line.text):
-        first, second = (m[3], m[1]) if day_first else (m[1], m[3])
-        yield from _coming(line, m, of, int(first), int(second), SPOKEN if m[2] == "/" else SPOKEN / 2)
+        one, other = m[1], m[2] or m[3]
+        month, day = (other, one) if day_first or m[3] else (one, other)
+        yield from _coming(line, m, of, int(month), int(day), SPOKEN)
     for m in _weekday().finditer(line.text):
         ahead = (_weekdays()[m["day"].casefold()] - of.weekday() - 1) % 7 + 1
         yield Span(

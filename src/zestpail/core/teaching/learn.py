@@ -37,7 +37,7 @@ class Lesson:
 
 def learn(doc_type: DocumentType, samples: Sequence[LabelledDocument], number: int = 1) -> Lesson:
     """The type with what the samples teach instead of what it was taught before; the last sample is the newest."""
-    plain = doc_type.model_copy(update={"learned": None})
+    plain = doc_type.model_copy(update={"learned": None, "tables": (), "checks": ()})  # neither tells where a value is
     studied = [_studied(plain, sample) for sample in samples]
     alike: list[list[Studied]] = []
     for one in studied:
