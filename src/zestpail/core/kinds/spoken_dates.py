@@ -48,8 +48,8 @@ def spoken_days(line: Line, of: date, months: dict[str, int], *, day_first: bool
             yield from _coming(line, m, of, month, int(m[2]), SURE)
     for m in _SLASHED.finditer(line.text):
         one, other = m[1], m[2] or m[3]
-        month, day = (other, one) if day_first or m[3] else (one, other)
-        yield from _coming(line, m, of, int(month), int(day), SPOKEN)
+        first, second = (other, one) if day_first or m[3] else (one, other)
+        yield from _coming(line, m, of, int(first), int(second), SPOKEN)
     for m in _weekday().finditer(line.text):
         ahead = (_weekdays()[m["day"].casefold()] - of.weekday() - 1) % 7 + 1
         yield Span(
