@@ -1,4 +1,4 @@
-"""``./zestpail teach [COUNT] [SEED]``: composes papers, teaches the judge from them, and says what it is worth.
+"""``./zestpail teach-judge [COUNT] [SEED]``: composes papers, teaches the judge from them, and says what it is worth.
 
 Of other papers, composed from the next seed, it is printed how often the likeliest candidate is right.
 """
@@ -20,7 +20,7 @@ ASIDE = 20
 
 def main() -> None:
     """Compose, teach, measure."""
-    asked = argparse.ArgumentParser(description=__doc__, prog="./zestpail teach")
+    asked = argparse.ArgumentParser(description=__doc__, prog="./zestpail teach-judge")
     asked.add_argument("count", nargs="?", type=int, default=3200)
     asked.add_argument("seed", nargs="?", type=int, default=21)
     given = asked.parse_args()
