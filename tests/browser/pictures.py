@@ -40,11 +40,10 @@ def main(address: str) -> None:
         ines.open("/batches/1")
         ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "batch")
-        ines.open("/find?words=hallig")
-        take(ines, "find")
         tables(ines)
         stacks(ines)
         bench(ines)
+        teaching(ines)
         sorting(ines)
         records(ines)
     finally:
@@ -199,10 +198,6 @@ def bench(ines: AtTheBrowser) -> None:
     ines.keys("l")
     ines.click(ines.middle("Received"))
     ines.settled_down()
-    ines.press("#card-L1 [data-act=dial]")
-    ines.one("#dial[open]")
-    take(ines, "dial")
-    ines.press("#dial [data-act=close]")
     _, _, right, bottom = ines.word("Complaints")
     ines.keys("f")
     ines.click((right + 140, bottom - 38))
@@ -223,6 +218,50 @@ def bench(ines: AtTheBrowser) -> None:
     ines.open("/types")
     take(ines, "types")
     starter(ines)
+
+
+def teaching(ines: AtTheBrowser) -> None:
+    """Fields proposed on one slip; licences asked three questions, learned from, and measured."""
+    begun(ines, "Mooring inspection slip", [DEMO.parent / "mooring-inspection-slips" / "inspection-slip-01.pdf"])
+    ines.one(".proposal.chosen")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "proposals")
+    folder = DEMO.parent / "mooring-licences"
+    files = [path for path in sorted(folder.iterdir()) if path.suffix != ".json"]
+    place = begun(ines, "Mooring licence", [files[at] for at in (0, 1, 2, 7, 8, 9, 10, 11)])
+    ines.keys("q")
+    asked = ("Until when may the vessel lie there?", "What is the yearly fee?", "May the berth be sublet?")
+    ines.type_at("#asking textarea", "\n".join(asked))
+    ines.press("#asking .button")
+    ines.until(lambda: len(ines.all("#margins .margin.right .card:not(.proposal)")) == len(asked))
+    ines.open(f"{place}/sheet")
+    for left in range(len(asked), 0, -1):
+        ines.until(partial(_rows_to_confirm, ines, left))
+        ines.press(".names [data-cells]")
+    ines.until(partial(_rows_to_confirm, ines, 0))
+    ines.open(f"{place}/learning")
+    ines.press("form[action$='/keep-apart'] .button")
+    ines.says("main", "For testing only: 2")
+    ines.open(place)
+    ines.until(lambda: ines.all(".sheet[data-words]"))
+    ines.keys("n")
+    ines.says("#toast", "Learning 1")
+    ines.open(place.replace("/types/", "/quality/"))
+    take(ines, "quality")
+
+
+def _rows_to_confirm(ines: AtTheBrowser, many: int) -> bool:
+    return len(ines.all(".names [data-cells]")) == many
+
+
+def begun(ines: AtTheBrowser, name: str, files: list[Path]) -> str:
+    """A type with these samples, read; returns where its bench is."""
+    ines.open("/types")
+    ines.one("#name").send_keys(name, Keys.ENTER)
+    ines.one(".no-sample")
+    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.until(lambda: len(str(ines.one("#margins").get_attribute("data-samples")).split()) == len(files), seconds=900)
+    return "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
 
 
 def revised(ines: AtTheBrowser, bench: str) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zestpail.core.document_type import FieldRule
-from zestpail.core.finders import SearchContext
+from zestpail.core.finders import Learned, Question, SearchContext
 from zestpail.core.landmarks.labels import ALIKE, match_labels
 
 NEAREST = 0.45
@@ -12,6 +12,9 @@ NEAREST = 0.45
 
 def why_not_found(rule: FieldRule, context: SearchContext) -> str:
     """A sentence for a field that was not found: its label is not there, or nothing fitting stands beside it."""
+    asked = [finder for finder in rule.finders if isinstance(finder, Question)]
+    if asked and all(isinstance(finder, Question | Learned) for finder in rule.finders):
+        return f"Nothing on this sample that is {rule.kind.words} stands beside words that mean what is asked."
     labels = [label for finder in rule.finders for label in finder.wordings(rule.key)]
     if not any(finder.by_label for finder in rule.finders) or not labels:
         return f"Nothing that is {rule.kind.words} was found by its rule."

@@ -88,6 +88,10 @@ def roles_view(store: Store, key: str) -> RolesView:
         for one, other in product(training, testing)
         if same_document(one, other)
     ]
+    if len(training) == 1:
+        warnings.append(f"{training[0].name} alone teaches: papers that look otherwise are hardly known.")
+    if several and not training:
+        warnings.append("No labelled sample is for training, so there is nothing to learn from.")
     if several and not testing:
         warnings.append("No labelled sample is kept for testing: figures on samples that taught say little.")
     elif len(testing) < FEW and several:
