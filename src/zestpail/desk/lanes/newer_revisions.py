@@ -12,6 +12,7 @@ from zestpail.core.extraction.extract import Extraction, extract
 from zestpail.core.reading.document import DocumentReading
 from zestpail.desk.documents.context import lane_of_key, type_of
 from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.documents.whole_types import whole_type
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import pages_of
@@ -86,7 +87,7 @@ def _last_read(session: Session, lane_id: int) -> Iterator[_Read]:
         last = last_revision(session, now.key)
         if last and now.revision < newest[now.key]:
             file = session.get_one(ArrivedFile, document.file_id).name
-            then = DocumentType.model_validate(last.body)
+            then = whole_type(last)
             yield _Read(document.id or 0, file, now, then, pages_of(session, document.id or 0))
 
 
