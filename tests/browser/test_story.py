@@ -357,7 +357,7 @@ def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Se
         ines.says("section[aria-labelledby=limits]", "only Ines Okafor")
         assert ines.axe() == []
         jun.open("/")
-        assert [one.text for one in jun.all(".bar nav a")] == ["Today", "Types", "Lanes", "Review"]
+        assert [one.text for one in jun.all(".bar nav a")] == ["Today", "Types", "Lanes", "Review", "Quality"]
         assert jun.all("#lane-supplier-invoices") and not jun.all("#lane-vessel-calls")
         ines.press("tr:has([aria-label='Name of jun']) form[action$='/disable'] button")
         ines.says(".batches", "disabled")

@@ -62,7 +62,7 @@ def html_mail(html: str) -> bytes:
 def test_a_megabyte_of_html_costs_seconds(piece: str) -> None:
     began = time.process_time()
     package = unpacked_files(html_mail("<p>Bill 7</p>" + piece * (1_000_000 // len(piece))))
-    assert package and package.files[-1].data.decode().splitlines()[0] == "Bill 7"
+    assert package and "Bill 7" in package.files[-1].data.decode().splitlines()
     assert time.process_time() - began < 20, "it took minutes, and held the interpreter"
 
 

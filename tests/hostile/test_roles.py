@@ -38,7 +38,7 @@ BY_PLACE = {
     "/deliveries": {OPERATOR}, "/uploads": {OPERATOR}, "/lanes/{key}/files": {OPERATOR},
     "/lanes/{key}/scan": {OPERATOR}, "/scans": {OPERATOR},
     "/batches/{batch_id}/documents/{document_id}/sample": set(),  # for those who are both operator and author
-    "/lanes/{key}/reading": set(), "/types": {AUTHOR}, "/lanes": {AUTHOR},
+    "/lanes/{key}/reading": set(), "/types": {AUTHOR}, "/lanes": {AUTHOR}, "/quality": {AUTHOR},
     "/lanes/{key}/destinations": {ADMINISTRATOR}, "/lanes/{key}/calls": {ADMINISTRATOR},
     "/people": {ADMINISTRATOR}, "/access": {ADMINISTRATOR},
     "/": set(Role), "/status": set(Role), "/live": set(Role), "/me": set(Role), "/pages": set(Role),

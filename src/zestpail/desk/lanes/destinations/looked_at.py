@@ -24,18 +24,20 @@ OFFERED = 40
 def offered(session: Session, lane: Lane) -> list[tuple[int, str]]:
     """Number and name of each document that can be looked at: what went through the lane, newest first.
 
+    Documents with few values come after the others: an e-mail's own text says little beside what is attached to it.
     Those of the lane's last trial follow, with numbers below 0. What is shown of it has the fields of its own type.
     """
     tried = [(-at, f"{name}, tried") for at, (name, _) in enumerate(_tried(session, lane), 1)]
     wanted = select(Document).join(Batch, col(Document.batch_id) == col(Batch.id)).where(Batch.lane_id == lane.id)
-    told = []
+    told = list[tuple[int, tuple[int, str]]]()
     for document in session.exec(wanted.order_by(col(Document.id).desc()).limit(OFFERED)):
-        title = next((one.value for one in values_of(session, document.id or 0) if one.value), "")
-        if title:
+        values = [one.value for one in values_of(session, document.id or 0) if one.value]
+        if values:
             doc_type = type_of(session, document)
             other = f", {doc_type.name}" if doc_type.key != lane.settings.type else ""
-            told.append((document.id or 0, f"{title}, document {document.id}{other}"))
-    return [*told, *tried] if told else tried
+            told.append((len(values), (document.id or 0, f"{values[0]}, document {document.id}{other}")))
+    most = max((filled for filled, _ in told), default=0)
+    return [one for _, one in sorted(told, key=lambda at: 2 * at[0] < most)] + tried
 
 
 def looked_at(
