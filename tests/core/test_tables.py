@@ -271,6 +271,8 @@ def test_a_table_ends_where_the_box_drawn_round_it_did() -> None:
     gap = proposed(WEIGHTS.rstrip() + below, 3)
     assert gap.ends_after_gap > 0
     assert len(find(gap, WEIGHTS.rstrip() + below).rows) == 3
+    far = proposed(WEIGHTS.rstrip() + "\n" * 60 + below, 3)
+    assert far.ends_after_gap == 20, "as wide as a gap can be asked to be"
     words = WEIGHTS.rstrip() + "\nOther weights" + WEIGHTS
     assert len(find(proposed(words, 3), words).rows) == 3
     assert "“Other weights”" in proposed(words, 3).sentence

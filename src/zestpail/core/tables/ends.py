@@ -13,7 +13,7 @@ from zestpail.core.landmarks.labels import folded
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
 from zestpail.core.tables.found import Strip
-from zestpail.core.tables.table import Table
+from zestpail.core.tables.table import WIDEST_GAP, Table
 
 ALIKE = 85.0
 """How alike (0 to 100) the beginning of a line must be to the words at which a table ends; set by hand."""
@@ -37,8 +37,9 @@ def proposed_end(inside: Sequence[Line], after: Sequence[Line]) -> dict[str, obj
     height = median(line.height for line in inside)
     widest = max((b.box.y0 - a.box.y1 for a, b in pairwise(inside)), default=height)
     gap = after[0].box.y0 - inside[-1].box.y1
-    if gap > GAP_WIDER * max(widest, 0.5 * height):
-        return {"ends_after_gap": round((gap + max(widest, 0)) / 2 / height, 1)}
+    limit = min(round((gap + max(widest, 0)) / 2 / height, 1), WIDEST_GAP)
+    if gap > GAP_WIDER * max(widest, 0.5 * height) and limit * height > widest:
+        return {"ends_after_gap": limit}
     words = after[0].text.split("\t")[0].strip()
     letters = sum(c.isalpha() for c in words)
     return {"ends_at_words": (words,)} if letters >= 3 and not any(c.isdigit() for c in words) else {}

@@ -93,6 +93,10 @@ class Grid(BaseModel):
         return self
 
 
+WIDEST_GAP = 20
+"""Heights of a line that a gap can be asked to have to end a table."""
+
+
 class Table(BaseModel):
     """A table of a document type."""
 
@@ -107,7 +111,7 @@ class Table(BaseModel):
     """A landmark under which no row belongs to it."""
     ends_at_words: tuple[str, ...] = ()
     """What a line begins with at which the table ends."""
-    ends_after_gap: float = Field(default=0, ge=0, le=20)
+    ends_after_gap: float = Field(default=0, ge=0, le=WIDEST_GAP)
     """How wide a gap, in heights of a line, ends the table; 0 where no gap does."""
     leave_out: tuple[str, ...] = ()
     """Words of lines that are no rows, besides carried-forward, subtotal and total lines."""
