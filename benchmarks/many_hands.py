@@ -27,7 +27,8 @@ from zestpail.runtime import supervisor
 from zestpail.settings import Settings
 from zestpail.store import Store, open_store
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import Document, Event, FieldValue
+from zestpail.store.tables import Document, FieldValue
+from zestpail.store.trail_tables import Event
 
 PASSWORD = "quillon-at-work"
 FIELDS = ("order_reference", "seller_name", "buyer_name")

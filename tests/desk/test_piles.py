@@ -32,7 +32,8 @@ from zestpail.desk.review import desk
 from zestpail.desk.review.view import review_view
 from zestpail.store import Store
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import ArrivedFile, Document, Event, Page
+from zestpail.store.tables import ArrivedFile, Document, Page
+from zestpail.store.trail_tables import Event
 
 DEMO = Path(__file__).parents[2] / "demo"
 SIDES = 12

@@ -11,6 +11,7 @@ from tests.desk.type_flow import KEY, at, numbers, rule_as_sent, ticket
 from zestpail.core.finders.printed import expression
 from zestpail.desk.documents.messages import Missing, NotDone, Outdated
 from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.quality.view import quality_of
 from zestpail.desk.types import drafts, samples, starters
 from zestpail.desk.types.bench import fields
 from zestpail.desk.types.bench.proof import sheet
@@ -136,6 +137,18 @@ def test_revisions_are_published_compared_brought_back_and_retired(ready: Store,
     assert drafts.find_type(ready, KEY).revision == 1
     with pytest.raises(Missing):
         drafts.revision(ready, KEY, 7)
+
+
+@pytest.mark.parametrize(
+    ("state", "against"), [("unlearned", ""), ("abc", ""), ("²", ""), ("007", ""), ("9", ""), ("draft", "-1")]
+)
+def test_figures_of_a_state_that_is_not_there_end_in_a_sentence(
+    ready: Store, ines: SignedIn, state: str, against: str
+) -> None:
+    ticket(ready, ines)
+    assert quality_of(ready, KEY, ()).fields[0].daily == (0, 0), "nothing was left as read where nothing was read"
+    with pytest.raises(Missing, match="no such revision"):
+        quality_of(ready, KEY, (), state, against)
 
 
 def test_a_type_goes_elsewhere_as_a_file_and_wrong_files_end_in_a_sentence(ready: Store, ines: SignedIn) -> None:

@@ -20,7 +20,7 @@ from zestpail.desk.people import guessing, people
 from zestpail.desk.people.guessing import FREE, TooOften
 from zestpail.store import Store
 from zestpail.store.access_tables import WrongPasswords
-from zestpail.store.tables import Event
+from zestpail.store.trail_tables import Event
 from zestpail.web.app import create_app
 from zestpail.web.shell import live
 

@@ -6,6 +6,7 @@ machine; its words are cut into pieces after Wu et al. 2016 (WordPiece). It know
 
 from __future__ import annotations
 
+import gzip
 import threading
 import unicodedata
 from collections.abc import Iterator, Sequence
@@ -105,7 +106,8 @@ def _word_pieces(word: str) -> list[int]:
 
 @cache
 def _vocabulary() -> dict[str, int]:
-    text = (resources.files("zestpail.core.learning") / "vocabulary.txt").read_text("utf-8")
+    packed = (resources.files("zestpail.core.learning") / "vocabulary.txt.gz").read_bytes()
+    text = gzip.decompress(packed).decode("utf-8")
     return {piece: number for number, piece in enumerate(text.split("\n")[:-1])}
 
 

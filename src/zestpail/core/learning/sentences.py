@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from zestpail.core.learning.contexts import goes_on
 from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.geometry import Box, around
 from zestpail.core.reading.page import Word
+from zestpail.core.reading.worded import Worded
 
 LONGEST = 60
 """Words of a sentence."""
@@ -29,19 +29,11 @@ _FORBIDDEN = re.compile(
 
 
 @dataclass(frozen=True)
-class Sentence:
+class Sentence(Worded):
     """Words that belong together, where they begin and on which page."""
 
     page: int
     words: tuple[Word, ...]
-
-    @property
-    def text(self) -> str:
-        return " ".join(word.text for word in self.words)
-
-    @property
-    def box(self) -> Box:
-        return around(word.box for word in self.words)
 
     @property
     def denies(self) -> bool:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from zestpail.core.kinds import PROPOSED, Style
 from zestpail.core.landmarks.wordings import meaning_of
-from zestpail.core.reading.geometry import Box, around
+from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import WIDE_GAP, Line
 from zestpail.core.reading.page import Word
+from zestpail.core.reading.worded import Worded
 
 Direction = Literal["right", "below"]
 
@@ -26,11 +26,10 @@ SMALLER = 0.88
 COLON, SMALL_PRINT, ENDING, GAP, ABOVE, KNOWN = 0.9, 0.85, 0.75, 0.7, 0.55, 0.1
 """How likely a pair is one: by a colon, by small print over it, by a figure at its end, by a wide gap, by standing over
 it; and what a label adds that is known from papers of many makers. Set by hand."""
-_COLON = re.compile(r":(?!\\d)")
 
 
 @dataclass(frozen=True)
-class Pair:
+class Pair(Worded):
     """A label and the words of its value."""
 
     label: str
@@ -42,29 +41,13 @@ class Pair:
     score: float
     """How likely it is one, in [0, 1]."""
 
-    @property
-    def text(self) -> str:
-        return " ".join(word.text for word in self.words)
-
-    @property
-    def box(self) -> Box:
-        return around(word.box for word in self.words)
-
 
 @dataclass(frozen=True)
-class _Piece:
+class _Piece(Worded):
     """Words of a line without a wide gap between them."""
 
     line: Line
     words: tuple[Word, ...]
-
-    @property
-    def text(self) -> str:
-        return " ".join(word.text for word in self.words)
-
-    @property
-    def box(self) -> Box:
-        return around(word.box for word in self.words)
 
     @property
     def height(self) -> float:

@@ -21,7 +21,8 @@ from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.queries.documents import pages_of, values_of
 from zestpail.store.queries.pages import pages_of_stack
 from zestpail.store.states import DocumentState, FileState, PageState
-from zestpail.store.tables import ArrivedFile, Batch, Delivery, Document, Event, Lane, Page, Person
+from zestpail.store.tables import ArrivedFile, Batch, Delivery, Document, Lane, Page, Person
+from zestpail.store.trail_tables import Event
 
 
 @dataclass(frozen=True)

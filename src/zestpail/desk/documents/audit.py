@@ -7,7 +7,8 @@ from typing import Any, Literal
 from sqlmodel import Session
 
 from zestpail.store.notices import changed
-from zestpail.store.tables import Document, Event
+from zestpail.store.tables import Document
+from zestpail.store.trail_tables import Event
 
 Act = Literal[
     "secret_kept",

@@ -13,7 +13,7 @@ from sqlmodel import Session, col, select
 
 from zestpail.desk.documents.messages import NotDone
 from zestpail.store.columns import now
-from zestpail.store.tables import JournalEntry
+from zestpail.store.trail_tables import JournalEntry
 
 Before = dict[str, Any]
 

@@ -40,16 +40,21 @@ def learned_of(session: Session, digest: str) -> Learned:
 
 def rules_of(doc_type: DocumentType) -> dict[str, Any]:
     """The type as its row keeps it, without what was learned. Raises NotDone for characters that cannot be kept."""
-    if "\\u0000" in doc_type.model_dump_json(exclude={"learned"}):
-        raise NotDone("There is a character in it that cannot be kept (NUL); take it out.")
+    _kept_whole(doc_type.model_dump_json(exclude={"learned"}))
     return doc_type.model_dump(mode="json", exclude={"learned"})
 
 
 def keep_learned(session: Session, learned: Learned | None) -> str:
-    """Keep what was learned, if it is not yet; returns the digest, "" for nothing."""
+    """Keep what was learned, if it is not yet; returns the digest, "" for nothing. Raises NotDone as rules_of does."""
     if learned is None:
         return ""
     if session.get(LearnedBody, learned.digest) is None:
+        _kept_whole(learned.model_dump_json())
         session.add(LearnedBody(digest=learned.digest, body=learned.model_dump(mode="json")))
         session.flush()
     return learned.digest
+
+
+def _kept_whole(text: str) -> None:
+    if "\\u0000" in text:
+        raise NotDone("There is a character in it that cannot be kept (NUL); take it out.")

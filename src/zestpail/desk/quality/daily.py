@@ -16,7 +16,8 @@ from sqlmodel import Session
 from zestpail.core.evaluation.measure import Measure
 from zestpail.core.reading.geometry import Box
 from zestpail.store.queries.daily_work import settled_documents, told_of_all, values_of_all
-from zestpail.store.tables import Document, Event, FieldValue
+from zestpail.store.tables import Document, FieldValue
+from zestpail.store.trail_tables import Event
 
 MOST = 500
 """The newest documents that are looked at."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlmodel import Session, col, select
@@ -25,7 +25,7 @@ from zestpail.store.queries.documents import pages_of
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.queries.types import last_revision
 from zestpail.store.states import SampleRole, SampleState
-from zestpail.store.tables import Page, TypeDraft, TypeRevision
+from zestpail.store.tables import Page, Sample, TypeDraft, TypeRevision
 
 UNLEARNED = "unlearned"
 MOST_MISSES = 6
@@ -127,17 +127,19 @@ def quality_of(
         last = last_revision(session, key)
         state = state or "draft"
         against = against or (UNLEARNED if last is None or state != "draft" else str(last.number))
+        states = _states(session, key)
+        names = dict(states) | {UNLEARNED: "without what was learned"}
+        if state not in dict(states) or against not in names:
+            raise Missing("There is no such revision.")
         doc_type, other = (_in_state(session, draft, one, state) for one in (state, against))
         rows = {row.id or 0: row for row in samples_of(session, key) if row.state == SampleState.READY}
         samples = [
             sample for sample in proof_samples(store, session, key) if rows[sample.id].role == SampleRole.TEST
         ]  # fmt: skip
-        states = _states(session, key)
-        names = dict(states) | {UNLEARNED: "without what was learned"}
         now, before = tested(names[state], doc_type, samples, rows), tested(names[against], other, samples, rows)
         revision = int(state) if state.isdigit() else None
         daily = daily_work(session, key, revision, lane, closed)
-        fields = [_field_line(session, doc_type, one.key, now, before, daily) for one in doc_type.fields]
+        fields = [_field_line(session, doc_type, rows, one.key, now, before, daily) for one in doc_type.fields]
         return QualityView(
             key, doc_type.name, states, state, against, lanes_of_type(session, key, closed), lane, now, before, daily,
             sorted(fields, key=lambda line: (line.now.f1 if line.now.there else 1.0, -len(line.misses))),
@@ -161,10 +163,11 @@ def as_csv(view: QualityView) -> str:
 
 
 def _field_line(
-    session: Session, doc_type: DocumentType, key: str, now: Tested, before: Tested, daily: DailyWork
-) -> FieldLine:
+    session: Session, doc_type: DocumentType, rows: Mapping[int, Sample], key: str, now: Tested, before: Tested,
+    daily: DailyWork,
+) -> FieldLine:  # fmt: skip
     missed = [
-        *_missed_in_tests(session, doc_type, key, now),
+        *_missed_in_tests(session, doc_type, rows, key, now),
         *_missed_in_work(session, doc_type, key, daily.changed),
     ]
     return FieldLine(
@@ -195,11 +198,8 @@ def _in_state(session: Session, draft: TypeDraft, state: str, shown: str) -> Doc
         return _in_state(session, draft, shown, shown).model_copy(update={"learned": None})
     if state == "draft":
         return type_of_draft(draft)
-    wanted = select(TypeRevision).where(TypeRevision.key == draft.key, TypeRevision.number == int(state or 0))
-    found = session.exec(wanted).first() if state.isdigit() else None
-    if found is None:
-        raise Missing("There is no such revision.")
-    return whole_type(found)
+    wanted = select(TypeRevision).where(TypeRevision.key == draft.key, TypeRevision.number == int(state))
+    return whole_type(session.exec(wanted).one())
 
 
 def _states(session: Session, key: str) -> list[tuple[str, str]]:
@@ -212,17 +212,18 @@ def _states(session: Session, key: str) -> list[tuple[str, str]]:
 def _kept(daily: DailyWork, key: str) -> tuple[int, int]:
     tally = daily.measure.fields.get(key, Tally())
     changed = sum(one.key == key for one in daily.changed)
-    return daily.documents - changed if tally.found or tally.there else 0, daily.documents
+    return (daily.documents - changed, daily.documents) if tally.found or tally.there else (0, 0)
 
 
-def _missed_in_tests(session: Session, doc_type: DocumentType, key: str, now: Tested) -> Iterator[MissShown]:
+def _missed_in_tests(
+    session: Session, doc_type: DocumentType, rows: Mapping[int, Sample], key: str, now: Tested
+) -> Iterator[MissShown]:
     field, type_key = doc_type.field(key), doc_type.key
     for miss in now.measure.misses:
         if miss.key != key:
             continue
         sample = int(miss.document)
-        row = next(one for one in samples_of(session, type_key) if one.id == sample)
-        label = row.truth.get(key, {})
+        label = rows[sample].truth.get(key, {})
         pages = pages_of_sample(session, sample)
         box = Box(*label["box"]) if label.get("box") else None
         page = pages[label["page"] or 0] if box and (label["page"] or 0) < len(pages) else None

@@ -23,7 +23,8 @@ from zestpail.store import Store
 from zestpail.store.learning_tables import LearnedBody, TypeLearning
 from zestpail.store.queries.samples import samples_of
 from zestpail.store.states import SampleRole
-from zestpail.store.tables import JournalEntry, Person, TypeDraft, TypeRevision
+from zestpail.store.tables import Person, TypeDraft, TypeRevision
+from zestpail.store.trail_tables import JournalEntry
 
 
 @dataclass(frozen=True)

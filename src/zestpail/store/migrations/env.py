@@ -8,7 +8,14 @@ from alembic import context
 from sqlalchemy import create_engine
 from sqlmodel import SQLModel
 
-from zestpail.store import access_tables, intake_tables, learning_tables, standing, tables  # noqa: F401 - fill the metadata
+from zestpail.store import (  # noqa: F401 - fill the metadata
+    access_tables,
+    intake_tables,
+    learning_tables,
+    standing,
+    tables,
+    trail_tables,
+)
 
 
 def ours(name: str | None, kind: str, _parents: Any) -> bool:

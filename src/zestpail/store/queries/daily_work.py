@@ -7,7 +7,8 @@ from collections.abc import Collection, Sequence
 from sqlmodel import Session, col, select
 
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import Batch, Document, Event, FieldValue, Lane, TypeRevision
+from zestpail.store.tables import Batch, Document, FieldValue, Lane, TypeRevision
+from zestpail.store.trail_tables import Event
 
 DONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
 TOLD = ("values_changed", "review_opened", "review_taken_over", "settled")

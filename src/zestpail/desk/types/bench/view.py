@@ -39,7 +39,8 @@ from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
 from zestpail.store.queries.samples import pages_of_sample, samples_of
 from zestpail.store.states import PageState, SampleRole, SampleState
-from zestpail.store.tables import JournalEntry, Sample, TypeDraft
+from zestpail.store.tables import Sample, TypeDraft
+from zestpail.store.trail_tables import JournalEntry
 
 MOST_PINS = 5
 NEARLY = 0.97
