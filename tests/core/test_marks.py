@@ -18,10 +18,11 @@ from zestpail.core.finders import FixedPlace, Option, Signed, Ticked
 from zestpail.core.kinds import AnyKind, OneLine, Signature, Tick, YesNo
 from zestpail.core.landmarks.match import ReferencePosition
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reading.features.combs import apart_from_combs
 from zestpail.core.reading.features.ink import ink_of
 from zestpail.core.reading.features.marks import marks_on
 from zestpail.core.reading.geometry import Box, scaling
-from zestpail.core.reading.page import PageReading, Word
+from zestpail.core.reading.page import Mark, PageReading, Word
 from zestpail.core.teaching.mark_proposal import propose_inked
 
 DPI, POINT = 200, 200 / 72
@@ -179,3 +180,16 @@ def test_a_box_is_found_by_pointing_at_it_and_by_a_zone_drawn_beside_it() -> Non
     rule = propose_inked(bare, 0, Box(98, 108, 113, 123), ())
     assert rule
     assert (rule.name, rule.kind, type(rule.finders[0])) == ("Class of vessel", Tick(), FixedPlace)
+
+
+def test_rows_of_boxes_are_cells_and_boxes_seen_twice_are_none() -> None:
+    paper = np.full((400, 1654), 245, np.uint8)
+    for left in range(60, 60 + 6 * 14, 14):
+        cv2.rectangle(paper, pixel(left, 40), pixel(left + 14, 56), 30, 2)
+    seen = [Mark(box=Box(left, 40, left + 14, 56), ink=0) for left in (60, 74, 102)]
+    alone = Mark(box=Box(300, 40, 314, 56), ink=0)
+    left, (cells,) = apart_from_combs([*seen, alone], paper, DPI)
+    assert left == (alone,)
+    assert [cell.x0 for cell in cells] == pytest.approx([60, 74, 88, 102, 116, 130], abs=1), "those not seen too"
+    twice = [Mark(box=Box(60 + aside, 40, 74 + aside, 56), ink=0) for aside in (0.0, 0.4)]
+    assert apart_from_combs(twice, paper, DPI) == (tuple(twice), [])

@@ -15,7 +15,7 @@ from zestpail.core.reading.page import Mark, Word
 LEAST_CELLS, LEAST_SEEN = 4, 2
 """Boxes side by side that are no questions to be ticked, and how many of them must have been seen as boxes."""
 SEARCHED = 2.2
-"""Points to either side of where an edge should be."""
+"""Points to either side of where an edge should be at most: never as far as the edge before it."""
 FAINTEST, DRAWN = 24, 0.8
 """How much darker than the paper an edge is (0 to 255), and the share of its height along which it must be."""
 TOUCHING = 1.8
@@ -65,34 +65,39 @@ def _of_row(one: Box, other: Box) -> bool:
 def _cells(row: Sequence[Box], grey: NDArray[np.uint8], dpi: float) -> tuple[Box, ...]:
     """The cells of a row of which some were seen; none where these do not stand side by side."""
     steps = [other.x0 - one.x0 for one, other in pairwise(row)]
-    beside = [step for step in steps if step < row[0].width + TOUCHING]
+    beside = [step for step in steps if _touch(row[0], step)]
     if not beside:
         return ()
     pitch = sum(beside) / len(beside)
     y0, y1 = (sorted(side)[len(row) // 2] for side in zip(*((box.y0, box.y1) for box in row), strict=True))
-    anchor = next(one.x0 for one, step in zip(row, steps, strict=False) if step < row[0].width + TOUCHING)
-    edges = [anchor]
-    while (x := _edge(grey, dpi, edges[-1] + pitch, y0, y1)) is not None:
+    anchor = next(one.x0 for one, step in zip(row, steps, strict=False) if _touch(row[0], step))
+    edges, reach = [anchor], min(SEARCHED, pitch / 3)
+    while (x := _edge(grey, dpi, edges[-1] + pitch, y0, y1, reach)) is not None:
         edges.append(x)
-    while (x := _edge(grey, dpi, edges[0] - pitch, y0, y1)) is not None:
+    while (x := _edge(grey, dpi, edges[0] - pitch, y0, y1, reach)) is not None:
         edges.insert(0, x)
     return tuple(Box(one, y0, other, y1) for one, other in pairwise(edges))
 
 
-def _edge(grey: NDArray[np.uint8], dpi: float, x: float, y0: float, y1: float) -> float | None:
-    """Where near ``x`` an upright line is drawn from ``y0`` to ``y1`` (points); None where none is."""
+def _touch(box: Box, step: float) -> bool:
+    """Whether a box of the same size that begins so far on stands beside this one; one on top of it does not."""
+    return 0.5 * box.width < step < box.width + TOUCHING
+
+
+def _edge(grey: NDArray[np.uint8], dpi: float, x: float, y0: float, y1: float, reach: float) -> float | None:
+    """Where within ``reach`` of ``x`` an upright line is drawn from ``y0`` to ``y1`` (points); None where none is."""
     scale = dpi / 72
-    reach = round(SEARCHED * scale)
+    pixels = max(round(reach * scale), 1)
     at, top, bottom = round(x * scale), round((y0 + 1) * scale), round((y1 - 1) * scale)
-    clip = grey[max(top, 0) : max(bottom, 0), max(at - reach, 0) : max(at + reach + 1, 0)]
-    if clip.shape[1] < 2 * reach + 1 or clip.shape[0] < 4:
+    clip = grey[max(top, 0) : max(bottom, 0), max(at - pixels, 0) : max(at + pixels + 1, 0)]
+    if clip.shape[1] < 2 * pixels + 1 or clip.shape[0] < 4:
         return None
     paper = float(np.percentile(clip, 85))
     dark = clip.astype(np.float32) < paper - FAINTEST
     wide = dark[:, :-1] | dark[:, 1:]
     share = wide.mean(axis=0)
     best = int(np.argmax(share))
-    return (at - reach + best + 0.5) / scale if share[best] >= DRAWN else None
+    return (at - pixels + best + 0.5) / scale if share[best] >= DRAWN else None
 
 
 def with_combs(
