@@ -104,6 +104,18 @@ class Bill:
         return self.net + self.tax
 
 
+def words_of(tongue: Tongue) -> Faker:
+    """The word lists of a language."""
+    return _words(tongue.locale)
+
+
+def firm_named(lot: random.Random, tongue: Tongue) -> str:
+    """The name of a firm, or now and then of a person."""
+    words = words_of(tongue)
+    words.seed_instance(lot.randrange(2**31))
+    return _party(lot, tongue, words, lot.random() < 0.5).name
+
+
 @cache
 def _words(locale: str) -> Faker:
     try:

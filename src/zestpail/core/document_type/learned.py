@@ -10,6 +10,7 @@ from functools import cached_property
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from zestpail.core.kinds import AnyKind
 from zestpail.core.reading.geometry import Box
 
 MOST_LAYOUTS = 2000
@@ -68,6 +69,33 @@ class RememberedLayout(BaseModel):
     places: tuple[TaughtPlace, ...]
 
 
+class TaughtSpot(BaseModel):
+    """Where a value stood on a sample, among all that may be one of its kind."""
+
+    model_config = ConfigDict(frozen=True)
+
+    page: int
+    """From 0."""
+    pages: int
+    x: float
+    """Its middle, as a share of the page's width."""
+    y: float
+    """Its middle, as a share of the page's height."""
+    rank: int
+    """Which of how many different values of its kind it was, from 0."""
+    of: int
+    size: float | None = None
+    """The share of them that were less; None for kinds that have no more and less."""
+    times: int = 1
+    """How often it stood there."""
+    print: float = 1.0
+    """Height of print against the usual one of its page."""
+    side: str = ""
+    """Where its label stood: ``left``, ``over``, in ``prose``, or "" for nowhere."""
+    traits: dict[str, float] = Field(default_factory=dict)
+    """What else is known of it, each in [0, 1]: whether it heads an address, what it is to other amounts."""
+
+
 class TaughtField(BaseModel):
     """What the samples taught of a field that holds on any layout."""
 
@@ -75,6 +103,8 @@ class TaughtField(BaseModel):
 
     key: str
     name: str = ""
+    kind: AnyKind | None = None
+    """What kind of value it was when it was taught."""
     labels: tuple[str, ...] = ()
     """What stood beside its values."""
     leads: tuple[str, ...] = ()
@@ -85,8 +115,12 @@ class TaughtField(BaseModel):
     """Its values as they were printed."""
     follows: tuple[str, ...] = ()
     """The word that followed its values, such as a unit."""
-    orders: tuple[tuple[int, int], ...] = ()
-    """In letters: which of how many values of its kind it was, from 0."""
+    spots: tuple[TaughtSpot, ...] = ()
+    """Where its values stood."""
+    absent: int = 0
+    """On how many samples there rightly was no value."""
+    weights: dict[str, float] = Field(default_factory=dict)
+    """What each fact counts for this field, as its samples moved it; empty for what papers of many makers taught."""
 
 
 class Learned(BaseModel):

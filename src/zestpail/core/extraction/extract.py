@@ -173,7 +173,9 @@ def searched_in(
 def likely_options(surroundings: Surroundings, searched: Mapping[str, FieldSearch]) -> dict[str, tuple[Candidate, ...]]:
     """The short list of each field, as the judge and what samples taught put it in order."""
     return {
-        field.key: with_learned(judged(surroundings, field)[:MOST_CANDIDATES], searched[field.key].learned)
+        field.key: with_learned(
+            judged(surroundings, field)[:MOST_CANDIDATES], searched[field.key].learned, ruled=field.judged
+        )
         for field in surroundings.doc_type.fields
     }
 

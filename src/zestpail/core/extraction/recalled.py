@@ -10,6 +10,8 @@ UNJUDGED = 0.6
 """What the score of a candidate counts as a likelihood, where the judge has not learned its kind."""
 ELSEWHERE = 0.75
 """What the layout, where it is known, takes from a candidate that stands elsewhere."""
+TAUGHT = 0.9
+"""How alike a label must be to one of the samples to be taken for it."""
 LAYOUT = "layout"
 """The part of a score that those of a known layout have."""
 NEAR = 4.0
@@ -18,13 +20,17 @@ SAME = 0.4
 """The share of the smaller box that two candidates of one place have in common."""
 
 
-def with_learned(others: Sequence[Candidate], learned: Sequence[Candidate]) -> tuple[Candidate, ...]:
+def with_learned(others: Sequence[Candidate], learned: Sequence[Candidate], *, ruled: bool) -> tuple[Candidate, ...]:
     """The candidates, those of a known layout among them, likeliest first.
 
-    Where both find the same value at the same place, both must be wrong for it to be wrong; where another stands
-    elsewhere, the layout speaks against it.
+    Where a known layout finds the same value at the same place, both must be wrong for it to be wrong; where another
+    stands elsewhere, the layout speaks against it. What stands around a value is no witness of its own: the judge
+    sees the same labels. Of a field that the judge rules on, it is asked only beside a label that the samples have: of
+    everything else papers of many makers taught more.
     """
-    taught = _once(learned)
+    taught = _once(
+        [one for one in learned if not ruled or LAYOUT in one.parts or one.parts.get("letters", 0) >= TAUGHT]
+    )
     if not taught:
         return tuple(others)
     surest = max((one.likely or 0.0 for one in taught if LAYOUT in one.parts), default=0.0)
@@ -69,7 +75,8 @@ def _joined(taught: Candidate, agreeing: Sequence[Candidate]) -> Candidate:
         )
     wrong = 1 - (taught.likely or 0.0)
     for other in agreeing[:1]:
-        wrong *= 1 - (other.likely if other.likely is not None else UNJUDGED * other.score)
+        theirs = other.likely if other.likely is not None else UNJUDGED * other.score
+        wrong = wrong * (1 - theirs) if LAYOUT in taught.parts else min(wrong, 1 - theirs)
     facts = {name: value for other in agreeing[:1] for name, value in other.facts.items()}
     return taught.model_copy(update={"likely": round(1 - wrong, 4), "facts": facts | taught.facts})
 

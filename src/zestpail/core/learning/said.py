@@ -22,6 +22,8 @@ RIGHT, UNDER, LEFT = 220.0, 40.0, 4.0
 """Points around a label within which its boxes, or its signature, stand."""
 OVER = 42.0
 """Points over words under a line, where one signs."""
+SOMEWHERE = 0.4
+"""How likely it is a signature that is written where no words say that one signs."""
 LONGEST_SIGN = 8
 """Words that may stand where somebody signs."""
 
@@ -41,13 +43,21 @@ def said_by_ink(
     places = list(_signing(context) if kind.told_by == "stroke" else _boxes(context, kind))
     likely = _fitting(sought, [words for words, _ in places], english=english)
     best = sorted(zip(places, likely, strict=True), key=lambda one: -one[1])[:3]
+    fitting = [(made, sure) for (_, made), sure in best if sure >= least]
+    if not fitting and kind.told_by == "stroke" and places:
+        fitting = [(_last_signed([made for _, made in places]), SOMEWHERE)]
     return [
         made.model_copy(
             update={"finder": finder, "reason": f"{why}: {made.reason}", "likely": round(sure * made.confidence, 4)}
         )
-        for (_, made), sure in best
-        if sure >= least
+        for made, sure in fitting
     ]
+
+
+def _last_signed(places: Sequence[Candidate]) -> Candidate:
+    """Where no words say where one signs: the last place where something is written, else the last of all."""
+    inked = [made for made in places if made.value == "yes"]
+    return max(inked or places, key=lambda made: (made.page, made.box.y1))
 
 
 def _fitting(sought: Sought, texts: Sequence[str], *, english: bool) -> list[float]:

@@ -61,12 +61,14 @@ class Fit:
     letters: float
     meant: float
     sentence: float
+    follow: float = 0.0
+    """How far the word after it is one that followed."""
 
     @property
     def likely(self) -> float:
         """All three together: each that speaks for it leaves less doubt."""
         doubt = (
-            (1 - MOST_BY_LETTERS * self.letters) * (1 - MOST_BY_MEANING * self.meant)
+            (1 - MOST_BY_LETTERS * max(self.letters, self.follow)) * (1 - MOST_BY_MEANING * self.meant)
             * (1 - MOST_BY_SENTENCE * self.sentence)
         )  # fmt: skip
         return round(1 - doubt, 4)
@@ -85,9 +87,10 @@ def fits(sought: Sought, several: Sequence[Around], *, english: bool) -> list[Fi
     about = [_about(text, sought.about) for text in said]
     return [
         Fit(
-            max(letters[around.label or around.lead], _follows(around.follow, sought.follows)),
+            letters[around.label or around.lead],
             meant.get(around.label, 0.0),
             max(_scaled(float(similar), SENTENCE), speaks),
+            _follows(around.follow, sought.follows),
         )
         for around, similar, speaks in zip(several, in_sentence, about, strict=True)
     ]  # fmt: skip

@@ -13,13 +13,17 @@ NAMED = 0.85
 """How well formed a text is that is told from its sentence by capitals alone."""
 WHOLE_SENTENCE = 8
 """Words from which a piece is a sentence and no value."""
-_NAME = re.compile(r"(?<![.?!:] )(?<!^)\b[A-ZÀ-Þ][\w'’-]+(?: (?:of|de|du|von|van|[A-ZÀ-Þ][\w'’-]*|\d+))*")
+_WORD = r"[A-ZÀ-Þ][\w'’-]*"
+_MORE = rf"(?:(?: (?:of|de|du|von|van|&))? (?:{_WORD}|\d+))"
+_NAME = re.compile(rf"(?<![.?!:] )(?<!^)\b[A-ZÀ-Þ][\w'’-]+{_MORE}*")
+_FIRST = re.compile(rf"(?:(?<=[.?!:] )|^)[A-ZÀ-Þ][\w'’-]{{3,}}{_MORE}+")
+"""Capitals within a sentence; and at its beginning, where more than one word has them."""
 
 
 def names_in(line: Line) -> Iterator[Span]:
     """What of a line of a letter is told by capitals, and what follows a colon."""
-    for name in _NAME.finditer(line.text):
-        yield Span(line, name.start(), name.end(), name[0], NAMED)
+    for start, end in _names(line.text):
+        yield Span(line, start, end, line.text[start:end], NAMED)
 
 
 def text_spans(line: Line) -> Iterator[Span]:
@@ -32,5 +36,10 @@ def text_spans(line: Line) -> Iterator[Span]:
         if len(words.split()) < WHOLE_SENTENCE:
             yield Span(line, start, piece.end(), tidy(words), 1.0)
         if len(text.split()) >= WHOLE_SENTENCE - 3:
-            for name in _NAME.finditer(text):
-                yield Span(line, piece.start() + name.start(), piece.start() + name.end(), name[0], NAMED)
+            for start, end in _names(text):
+                yield Span(line, piece.start() + start, piece.start() + end, text[start:end], NAMED)
+
+
+def _names(text: str) -> list[tuple[int, int]]:
+    found = {found.span() for form in (_NAME, _FIRST) for found in form.finditer(text)}
+    return sorted(found)

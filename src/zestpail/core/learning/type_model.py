@@ -2,126 +2,94 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
-from weakref import WeakKeyDictionary
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from zestpail.core.document_type.learned import TaughtField
 from zestpail.core.finders.candidate import Candidate, legibility
-from zestpail.core.finders.context import FieldTarget, SearchContext
-from zestpail.core.finders.value_profile import ValueProfile
-from zestpail.core.kinds.date import Date
-from zestpail.core.kinds.kind import Kind, Span
+from zestpail.core.finders.context import SearchContext
+from zestpail.core.kinds.kind import Kind
 from zestpail.core.kinds.style import in_english
-from zestpail.core.landmarks.labels import folded
-from zestpail.core.learning.contexts import Around, Pages, goes_on
+from zestpail.core.learning.choice import Floats
+from zestpail.core.learning.claims import settled
+from zestpail.core.learning.evidence import Evidence, evidence_of
+from zestpail.core.learning.general import likely, manner_of
+from zestpail.core.learning.offers import offers_of
 from zestpail.core.learning.said import said_by_ink, said_in_words
-from zestpail.core.learning.sought import Fit, Sought, fits
-from zestpail.core.learning.text_pieces import names_in, text_spans
-from zestpail.core.reading.document import DocumentReading
-from zestpail.core.reading.lines import Line
+from zestpail.core.learning.sought import Sought
 
-LEAST = 0.12
-"""Candidates less likely than this are none."""
+LEAST, LEAST_ASKED = 0.06, 0.2
+"""Candidates less likely than this are none; of questions that no sample answered: no answer is an answer too."""
+SURELY_NONE = 0.85
+"""How likely it must be that there is no value for none to be proposed."""
 MOST = 6
 """Candidates of a field."""
 SIGNING = ("signature", "signed by")
 """What stands where one signs."""
-LOOKS_ELSE = 0.25
-"""What is left of a candidate that looks quite unlike the examples."""
-A_LABEL = 0.4
-"""What is left of a candidate that seems to be a label itself."""
-BY_ORDER, SAME_RANK, SEEN = 0.75, 0.7, 0.9
-"""How likely a value is by its order in a letter alone, what the same rank of another number counts, and by having been
-a value before."""
-HEAD = re.compile(r"(?:From|Date|Subject): ")
-RIVAL = 0.8
-"""How much of its likelihood a candidate leaves to one that fits nearly as well."""
-
-_pages: WeakKeyDictionary[DocumentReading, Pages] = WeakKeyDictionary()
-
-
-def pages_of(document: DocumentReading) -> Pages:
-    """What stands around the words of a document, worked out once."""
-    if document not in _pages:
-        _pages[document] = Pages(document)
-    return _pages[document]
 
 
 @dataclass(frozen=True)
-class _Piece:
-    """A span with what stands around it and how well that fits."""
+class Asked:
+    """A field that is looked for: what is known of it, and what is sought around its value."""
 
-    span: Span
-    around: Around
-    fit: Fit
-    looks: float
-    """How much it looks like the examples, in [0, 1]."""
-    in_order: float = 0.0
-    """Whether it stands among the values of its kind where the taught ones did, in [0, 1]."""
-    seen: bool = False
-    """Whether the very text was a value on a sample."""
-
-    @property
-    def likely(self) -> float:
-        doubt = (1 - self.fit.likely) * (1 - BY_ORDER * self.in_order) * (1 - SEEN * self.seen)
-        looks = 1.0 if self.seen else self.looks
-        return (1 - doubt) * self.span.shape * looks * (A_LABEL if self.labels_another else 1.0)
-
-    @property
-    def labels_another(self) -> bool:
-        """Whether it is rather a label itself: one stands over it, and something right of it."""
-        return self.around.over and self.span.line.text[self.span.end : self.span.end + 1] == "\t"
+    kind: Kind
+    sought: Sought
+    known: TaughtField
 
 
-def by_surroundings(
-    context: SearchContext, target: FieldTarget, sought: Sought, finder: str, why: str, known: TaughtField | None = None
-) -> list[Candidate]:
-    """What may be the value by what stands around it, likeliest first."""
-    kind, english = target.kind, in_english(context.lines)
-    if kind.told_by or kind.in_words:
-        by_ink = said_by_ink(context, kind, sought, finder, why, english=english)
-        return by_ink or (said_in_words(context, sought, finder, why, english=english) if not kind.told_by else [])
-    pages, spans = pages_of(context.document), list(candidate_spans(context, kind))
-    around = [pages.around(span.line, *words_in(span)) for span in spans]
-    profile = ValueProfile(examples=known.examples) if known and known.examples and kind.narrow else None
-    places = places_of(context, spans) if known and known.orders else {}
-    found = [
-        _Piece(span, one, fit, _looks(profile, span.raw), _in_order(known, places.get(id(span))), _seen(known, span))
-        for span, one, fit in zip(spans, around, fits(sought, around, english=english), strict=True)
-    ]
-    best = sorted((piece for piece in found if piece.likely >= LEAST), key=lambda piece: -piece.likely)[:MOST]
-    return [_candidate(piece, best, finder, why) for piece in best]
+@dataclass(frozen=True)
+class Weighed:
+    """What a document offers for a field, and how likely each of it is the value; the last share is that of none."""
+
+    evidence: Evidence
+    shares: Floats
+    taught: bool
+    """Whether samples taught where its values stand."""
 
 
-def places_of(context: SearchContext, spans: Sequence[Span]) -> dict[int, tuple[int, int]]:
-    """In a letter, which of how many different values each span is, by its identity; the head does not count."""
-    if context.style.day is None:
-        return {}
-    body = [span for span in spans if not in_head(span.line)]
-    order = sorted(body, key=lambda span: (span.line.page, span.line.box.cy, span.start))
-    values = list(dict.fromkeys(span.value for span in order))
-    return {id(span): (values.index(span.value), len(values)) for span in order}
+def told_in_text(kind: Kind) -> bool:
+    """Whether a value of the kind is text that stands somewhere, and not ink or what a sentence says or denies."""
+    return not (kind.told_by or kind.in_words)
 
 
-def in_head(line: Line) -> bool:
-    """Whether a line is of the head of an e-mail."""
-    return line.page == 0 and HEAD.match(line.text) is not None
+def weighed(context: SearchContext, asked: Mapping[str, Asked]) -> dict[str, Weighed]:
+    """How likely each piece of the document is the value of each field, all of them together."""
+    document, letter = offers_of(context), context.style.day is not None
+    found = {key: evidence_of(document, one.kind, one.sought, one.known) for key, one in asked.items()}
+    alone = {
+        key: likely(
+            one.facts, one.none, asked[key].known,
+            manner_of(asked[key].kind, letter=letter, taught=bool(asked[key].known.spots)),
+        )
+        for key, one in found.items()
+    }  # fmt: skip
+    spans = {key: [offer.span for offer in one.offers] for key, one in found.items()}
+    names = {key for key, one in asked.items() if one.kind.a_name}
+    together = settled(alone, spans, names)
+    return {key: Weighed(one, together[key], bool(asked[key].known.spots)) for key, one in found.items()}
 
 
-def _in_order(known: TaughtField | None, place: tuple[int, int] | None) -> float:
-    """Whether it stands among the values of its kind where the taught ones did, in [0, 1]."""
-    if known is None or place is None:
-        return 0.0
-    if place in known.orders:
-        return 1.0
-    return SAME_RANK if any(place[0] == rank or place[1] - place[0] == of - rank for rank, of in known.orders) else 0.0
+def by_surroundings(one: Weighed, finder: str, why: str) -> list[Candidate]:
+    """What may be the value, likeliest first; one of each value."""
+    if one.shares[-1] >= SURELY_NONE:
+        return []
+    of_value: dict[str, float] = {}
+    best: dict[str, int] = {}
+    for at, offer in enumerate(one.evidence.offers):
+        value, share = offer.span.value, float(one.shares[at])
+        of_value[value] = of_value.get(value, 0.0) + share
+        if value not in best or share > one.shares[best[value]]:
+            best[value] = at
+    least = LEAST if one.taught else LEAST_ASKED
+    ranked = sorted((value for value in best if of_value[value] >= least), key=lambda value: -of_value[value])[:MOST]
+    return [_candidate(one, best[value], of_value[value], finder, why) for value in ranked]
 
 
-def _seen(known: TaughtField | None, span: Span) -> bool:
-    """Whether the very text was a value on a sample."""
-    return known is not None and not span.value.isdigit() and folded(span.raw) in map(folded, known.examples)
+def by_ink_or_words(context: SearchContext, kind: Kind, sought: Sought, finder: str, why: str) -> Sequence[Candidate]:
+    """What a ticked box, a stroke of the pen or a sentence says of what is sought."""
+    english = in_english(context.lines)
+    by_ink = said_by_ink(context, kind, sought, finder, why, english=english)
+    return by_ink or ([] if kind.told_by else said_in_words(context, sought, finder, why, english=english))
 
 
 def most_likely_said(context: SearchContext, kind: Kind, name: str) -> list[Candidate]:
@@ -132,59 +100,15 @@ def most_likely_said(context: SearchContext, kind: Kind, name: str) -> list[Cand
     return found + (said_in_words(context, sought, "", "", english=english) if not kind.told_by else [])
 
 
-def candidate_spans(context: SearchContext, kind: Kind) -> Iterator[Span]:
-    """What may be a value of the kind, also over the end of a line in a text that runs on."""
-    for at, line in enumerate(context.lines):
-        if in_head(line) and context.style.day:
-            continue
-        if not kind.free:
-            spans = context.spans(line, kind)
-            whole = {span.start for span in spans if span.seen_to is not None}
-            yield from (span for span in spans if span.seen_to is not None or span.start not in whole)
-            continue
-        spots = names_in if context.style.day else text_spans
-        yield from _no_days(context, line, spots(line))
-        under = context.lines[at + 1] if at + 1 < len(context.lines) else None
-        if under and goes_on(line, under):
-            both = Line(line.page, (*line.words, *under.words))
-            crossing = (span for span in spots(both) if span.start < len(line.text) < span.end)
-            yield from (replace(span, seen_to=len(line.text)) for span in crossing if span.shape < 1)
-
-
-def _no_days(context: SearchContext, line: Line, spans: Iterator[Span]) -> Iterator[Span]:
-    """Without what is a day: months and weekdays have capitals too."""
-    days = context.spans(line, Date()) if context.style.day else ()
-    yield from (span for span in spans if not any(span.start < day.end and day.start < span.end for day in days))
-
-
-def words_in(span: Span) -> tuple[int, int]:
-    """The first word of a span's line that is in it, and the one after the last."""
-    touched = [at for at, start in enumerate(span.line.starts) if start < span.end
-               and start + len(span.line.words[at].text) > span.start]  # fmt: skip
-    return (touched[0], touched[-1] + 1) if touched else (0, 0)
-
-
-def _looks(profile: ValueProfile | None, raw: str) -> float:
-    if profile is None:
-        return 1.0
-    product = 1.0
-    for part in profile.parts(raw).values():
-        product *= part
-    return LOOKS_ELSE + (1 - LOOKS_ELSE) * product
-
-
-def _candidate(piece: _Piece, several: Sequence[_Piece], finder: str, why: str) -> Candidate:
-    """The candidate, less likely where another value fits nearly as well."""
-    rival = max((one.likely for one in several if one.span.value != piece.span.value), default=0.0)
-    share = piece.likely / (piece.likely + RIVAL * max(rival - 0.15, 0.0)) if piece.likely else 0.0
-    label = piece.around.label or piece.around.lead
-    where = f"{why}, beside “{label}”" if label else why
+def _candidate(one: Weighed, at: int, share: float, finder: str, why: str) -> Candidate:
+    offer, fit, facts = one.evidence.offers[at], one.evidence.fits[at], one.evidence.facts[at]
+    span, label = offer.span, offer.around.label or offer.around.lead
     return Candidate(
-        value=piece.span.value, raw=piece.span.raw, page=piece.span.line.page, box=piece.span.box,
-        confidence=piece.span.confidence, finder=finder, reason=where, likely=round(piece.likely * share, 4),
+        value=span.value, raw=span.raw, page=span.line.page, box=span.box, confidence=span.confidence, finder=finder,
+        reason=f"{why}, beside “{label}”" if label else why, likely=round(share, 4),
         parts={
-            "letters": round(piece.fit.letters, 3), "meaning": round(piece.fit.meant, 3),
-            "sentence": round(piece.fit.sentence, 3), "shape": round(piece.span.shape, 3),
-            "reading": legibility(piece.span.confidence),
+            "letters": round(fit.letters, 3), "meaning": round(fit.meant, 3), "sentence": round(fit.sentence, 3),
+            "shape": round(span.shape, 3), "looks": round(facts["looks"], 3),
+            "place": round(facts.get("place", 0.0), 3), "reading": legibility(span.confidence),
         },
     )  # fmt: skip

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.document_type.learned import Learned
+from zestpail.core.document_type.learned import Learned, TaughtField
 from zestpail.core.finders import Learned as LearnedFinder
-from zestpail.core.finders import Ticked
+from zestpail.core.finders import SearchContext, Ticked
 from zestpail.core.finders.inked.tick_boxes import tick_boxes
 from zestpail.core.kinds import AnyKind
 from zestpail.core.learning.labelled import Label, LabelledDocument
@@ -18,7 +18,8 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.teaching.faults import Studied, faults_of
 from zestpail.core.teaching.field_proposal import label_of
 from zestpail.core.teaching.locate import located
-from zestpail.core.teaching.surroundings import taught_fields
+from zestpail.core.teaching.surroundings import taught_by, together
+from zestpail.core.teaching.tuning import Told, tuned
 
 ENOUGH = 3
 """Samples of one layout that are remembered; of more the newest."""
@@ -44,12 +45,27 @@ def learn(doc_type: DocumentType, samples: Sequence[LabelledDocument], number: i
         if one.layout:
             _put_to_its_like(alike, one)
     layouts = tuple(one.layout for several in alike for one in several[-ENOUGH:] if one.layout)
-    taught = taught_fields(plain, [(one.sample.document, one.placed) for one in studied])
+    taught = tuple(_taught_fields(plain, studied))
     learned = Learned(number=number, layouts=layouts, fields=taught)
     spoken = {place.key for layout in layouts for place in layout.places} | {field.key for field in taught}
     fields = tuple(_asking(field) if field.key in spoken else field for field in doc_type.fields)
     with_it = doc_type.model_copy(update={"learned": learned, "fields": fields})
     return Lesson(with_it, len(alike), tuple(faults_of(plain, studied, alike)))
+
+
+def _taught_fields(doc_type: DocumentType, studied: Sequence[Studied]) -> Iterator[TaughtField]:
+    """What all samples together teach of each field, and what each fact counts for it."""
+    told = [_told(doc_type, one) for one in studied]
+    for field in doc_type.fields:
+        known = together([one.fields[field.key] for one in told if field.key in one.fields])
+        if known:
+            yield known.model_copy(update={"weights": tuned(field, told)})
+
+
+def _told(doc_type: DocumentType, one: Studied) -> Told:
+    context = SearchContext(one.sample.document, ())
+    by_field = {field.key: taught_by(field, context, one.placed) for field in doc_type.fields}
+    return Told(context, one.placed, {key: taught for key, taught in by_field.items() if taught})
 
 
 def taught_value(document: DocumentReading, label: Label) -> TaughtValue:

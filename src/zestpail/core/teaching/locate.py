@@ -11,7 +11,8 @@ from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
 from zestpail.core.landmarks.labels import folded, skeleton
 from zestpail.core.learning.labelled import Label, LabelledDocument
-from zestpail.core.learning.type_model import in_head, most_likely_said
+from zestpail.core.learning.offers import in_head
+from zestpail.core.learning.type_model import most_likely_said
 from zestpail.core.reading.geometry import around
 from zestpail.core.reading.lines import Line
 from zestpail.core.reading.page import Word

@@ -1,66 +1,71 @@
-"""What the samples teach of a field that holds on any layout: what stands around its values."""
+"""What the samples teach of a field that holds on any layout: what stands around its values, and where they stand."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.document_type.learned import TaughtField
+from zestpail.core.document_type import FieldRule
+from zestpail.core.document_type.learned import TaughtField, TaughtSpot
 from zestpail.core.finders import SearchContext
 from zestpail.core.finders.inked.tick_boxes import tick_boxes
 from zestpail.core.learning.contexts import Around
 from zestpail.core.learning.labelled import Label
+from zestpail.core.learning.offers import offers_of
 from zestpail.core.learning.sentences import sentences_of
-from zestpail.core.learning.type_model import candidate_spans, pages_of, places_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 
 MOST = 40
-"""Labels, sentences and examples of a field that are kept."""
-
-Placed = tuple[DocumentReading, Mapping[str, Label]]
-"""A sample with its labels, each at its place."""
-
-
-def taught_fields(doc_type: DocumentType, samples: Sequence[Placed]) -> tuple[TaughtField, ...]:
-    """What all samples together teach of each field."""
-    fields = (_taught(field, samples) for field in doc_type.fields)
-    return tuple(field for field in fields if field.labels or field.sentences)
+"""Labels, sentences, examples and places of a field that are kept."""
+SAME = 0.5
+"""The share of the smaller box that a label and a piece of text have in common where they are one."""
 
 
-def _taught(field: FieldRule, samples: Sequence[Placed]) -> TaughtField:
-    labels: list[str] = []
-    leads: list[str] = []
-    follows: list[str] = []
-    orders: list[tuple[int, int]] = []
-    sentences: list[str] = []
-    examples: list[str] = []
-    for document, placed in samples:
-        label = placed.get(field.key)
-        if label is None or label.value is None or label.box is None or label.page is None:
-            continue
-        for around in _around(document, field, label.page, label.box.grown(1)):
-            labels.append(around.label)
-            leads.append(around.lead)
-            follows.append(around.follow if field.kind.numeric or field.kind.kind == "number" else "")
-            sentences.append(around.sentence)
-        orders += _order(document, field, label.page, label.box)
-        if not field.kind.told_by:
-            examples.append(_printed(document, label.page, label.box.grown(1)))
-    return TaughtField(
-        key=field.key,
-        name=field.name,
-        labels=_kept(labels),
-        leads=_kept(leads),
-        follows=_kept(follows),
-        orders=tuple(dict.fromkeys(orders)),
-        sentences=_kept(sentences),
-        examples=_kept(examples),
+def taught_by(field: FieldRule, context: SearchContext, labels: Mapping[str, Label]) -> TaughtField | None:
+    """What one sample teaches of a field by its label at its place; None where it says nothing of it."""
+    label = labels.get(field.key)
+    if label is None:
+        return None
+    known = TaughtField(key=field.key, name=field.name, kind=field.kind)
+    if label.value is None:
+        return known.model_copy(update={"absent": 1})
+    if label.box is None or label.page is None:
+        return None
+    place = label.box.grown(1)
+    around = list(_around(context, field, label.page, place))
+    speaks = field.kind.numeric or field.kind.kind == "number"
+    return known.model_copy(
+        update={
+            "labels": _kept(one.label for one in around),
+            "leads": _kept(one.lead for one in around),
+            "follows": _kept(one.follow for one in around if speaks),
+            "sentences": _kept(one.sentence for one in around),
+            "examples": () if field.kind.told_by else _kept([_printed(context.document, label.page, place)]),
+            "spots": _spots(context, field, label.page, label.box),
+        }
     )
 
 
-def _around(document: DocumentReading, field: FieldRule, page: int, place: Box) -> Iterator[Around]:
+def together(several: Sequence[TaughtField]) -> TaughtField | None:
+    """What several samples teach of one field; None where they teach nothing."""
+    if not any(one.labels or one.sentences for one in several):
+        return None
+    return several[0].model_copy(
+        update={
+            "labels": _kept(text for one in several for text in one.labels),
+            "leads": _kept(text for one in several for text in one.leads),
+            "follows": _kept(text for one in several for text in one.follows),
+            "sentences": _kept(text for one in several for text in one.sentences),
+            "examples": _kept(text for one in several for text in one.examples),
+            "spots": tuple(spot for one in several for spot in one.spots)[-MOST:],
+            "absent": sum(one.absent for one in several),
+        }
+    )
+
+
+def _around(context: SearchContext, field: FieldRule, page: int, place: Box) -> Iterator[Around]:
     """What stands around the value; for what ink or a sentence says, the words that say it."""
+    document = context.document
     if field.kind.told_by == "box":
         boxes = tick_boxes(document.pages[page], page, "right")
         yield from (Around(box.text, "", box.text) for box in boxes if place.covers_centre_of(box.box) and box.words)
@@ -73,19 +78,22 @@ def _around(document: DocumentReading, field: FieldRule, page: int, place: Box) 
     for line in document.lines:
         inside = [at for at, word in enumerate(line.words) if place.covers_centre_of(word.box)]
         if inside and line.page == page:
-            yield pages_of(document).around(line, inside[0], inside[-1] + 1)
+            yield offers_of(context).pages.around(line, inside[0], inside[-1] + 1)
             return
 
 
-def _order(document: DocumentReading, field: FieldRule, page: int, box: Box) -> list[tuple[int, int]]:
-    """In a letter, which of how many values of its kind stands in the box."""
-    context = SearchContext(document, ())
-    if context.style.day is None or field.kind.told_by or field.kind.in_words:
-        return []
-    spans = list(candidate_spans(context, field.kind))
-    places = places_of(context, spans)
-    here = [span for span in spans if span.line.page == page and span.box.shared_area(box) > 0 and id(span) in places]
-    return [places[id(here[0])]] if here else []
+def _spots(context: SearchContext, field: FieldRule, page: int, box: Box) -> tuple[TaughtSpot, ...]:
+    """Where it stands among all that the sample offers for its kind; nothing where it is none of these."""
+    if field.kind.told_by or field.kind.in_words:
+        return ()
+    here = (offer for offer in offers_of(context).of(field.kind) if offer.span.line.page == page)
+    area = box.width * box.height
+    shared = (
+        (offer, offer.span.box.shared_area(box), min(offer.span.box.width * offer.span.box.height, area))
+        for offer in here
+    )
+    found = [(common, offer.spot) for offer, common, smaller in shared if common > SAME * smaller]
+    return (max(found, key=lambda one: one[0])[1],) if found else ()
 
 
 def _printed(document: DocumentReading, page: int, place: Box) -> str:
@@ -93,5 +101,5 @@ def _printed(document: DocumentReading, page: int, place: Box) -> str:
     return " ".join(word.text for line in lines for word in line.words if place.covers_centre_of(word.box))
 
 
-def _kept(texts: Sequence[str]) -> tuple[str, ...]:
+def _kept(texts: Iterator[str] | Sequence[str]) -> tuple[str, ...]:
     return tuple(dict.fromkeys(text for text in texts if text))[-MOST:]

@@ -96,7 +96,6 @@ class Alignment:
         return np.asarray(self.here[:, :2] - self.moved(self.there[:, :2]))
 
 
-@lru_cache(maxsize=256)
 def remembered_words(page: StandingWords) -> PageWords:
     """The words of a remembered page."""
     return PageWords(page.texts, np.array(page.places, np.float64).reshape(-1, 4) / TENTH)
