@@ -168,8 +168,8 @@ def _paper(
     document = DocumentReading(pages)
     labels = {key: Label(value) for key, value in truth.items()}
     plain = DocumentType(key="composed", name="Composed", fields=fields)
-    placed = located(plain, LabelledDocument(by, document, labels))
     context = SearchContext(document, ())
+    placed = located(context, plain, LabelledDocument(by, document, labels))
     taught = {field.key: known for field in fields if (known := taught_by(field, context, placed))}
     return Paper(by, like, english, fields, Told(context, placed, taught))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -35,7 +36,7 @@ class Span:
     def raw(self) -> str:
         return self.line.text[self.start : self.end].replace("\t", " ")
 
-    @property
+    @cached_property
     def box(self) -> Box:
         return self.line.box_of(self.start, self.seen_to or self.end)
 

@@ -8,7 +8,7 @@ from math import log1p
 from rapidfuzz.distance import Levenshtein
 
 from zestpail.core.document_type.learned import TaughtField
-from zestpail.core.finders.value_profile import MOST_EXAMPLES, ValueProfile, shape_of
+from zestpail.core.finders.value_profile import ValueProfile, shape_of
 from zestpail.core.kinds.code import Code
 from zestpail.core.kinds.kind import Kind
 from zestpail.core.kinds.style import in_english
@@ -21,6 +21,8 @@ from zestpail.core.learning.spots import likeness
 
 LOOKS_ELSE, UNKNOWN = 0.25, 0.5
 """What a piece counts that looks quite unlike the examples, and where there are none."""
+LATEST = 16
+"""Examples that a piece is held against."""
 LONGEST = 10
 """Characters more than the longest example, from which more make no difference."""
 
@@ -85,7 +87,7 @@ class _Looks:
     def of(cls, document: Offers, kind: Kind, known: TaughtField) -> _Looks:
         """In letters everybody writes days, times and numbers in another way."""
         varies = document.context.style.day is not None and (kind.sheet != "text" or isinstance(kind, Time))
-        examples = () if varies else known.examples[-MOST_EXAMPLES:]
+        examples = () if varies else known.examples[-LATEST:]
         profile = ValueProfile(examples=examples) if examples and kind.narrow else None
         return cls(profile, tuple(shape_of(_packed(one)) for one in examples), max(map(len, examples), default=99))
 

@@ -76,8 +76,10 @@ def _alike(spot: TaughtSpot, other: TaughtSpot) -> Facts:
 def _traits(context: SearchContext, kind: Kind, spans: Sequence[Span]) -> list[Facts]:
     """What else is known of each: of names whether they head an address, of amounts what they are to each other."""
     if kind.money:
-        sums = Amounts(tuple(sorted({Decimal(span.value) for span in spans}, key=abs)[-MOST:]), _rates(context))
-        return [sums.facts(Decimal(span.value)) for span in spans]
+        values = {Decimal(span.value) for span in spans}
+        sums = Amounts(tuple(sorted(values, key=abs)[-MOST:]), _rates(context))
+        facts = {value: sums.facts(value) for value in values}
+        return [facts[Decimal(span.value)] for span in spans]
     if kind.a_name:
         return [_at_address(context, span) for span in spans]
     return [{} for _ in spans]

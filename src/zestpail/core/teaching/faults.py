@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.document_type.learned import RememberedLayout
-from zestpail.core.extraction.extract import context_of
-from zestpail.core.finders.context import FieldTarget
+from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.kinds import AnyKind, style_of
 from zestpail.core.kinds.equality import same
 from zestpail.core.learning.labelled import Label, LabelledDocument
@@ -24,6 +23,8 @@ class Studied:
     """A sample, each of its labels with the place that it was found at, and what is remembered of it."""
 
     sample: LabelledDocument
+    context: SearchContext
+    """It as the type searches it."""
     placed: Mapping[str, Label]
     layout: RememberedLayout | None
 
@@ -75,12 +76,12 @@ def _elsewhere(doc_type: DocumentType, one: Studied, other: Studied) -> Iterator
     """Fields that stand at one place on a sample, and at another on one of the same layout."""
     if other.layout is None:
         return
-    memory, context = LayoutMemory([other.layout]), context_of(one.sample.document, doc_type)
+    memory = LayoutMemory([other.layout])
     for key, label in one.placed.items():
         field = doc_type.field(key)
         if label.value is None or label.box is None or field.kind.told_by:
             continue
-        found = list(memory.candidates(context, FieldTarget(key, field.kind)))
+        found = list(memory.candidates(one.context, FieldTarget(key, field.kind)))
         best = max(found, key=lambda candidate: candidate.likely or 0.0, default=None)
         if best is None or (best.likely or 0) < SURELY or best.made or same(best.value, label.value):
             continue

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.learned import Learned, TaughtField
+from zestpail.core.extraction.extract import context_of
 from zestpail.core.finders import Learned as LearnedFinder
-from zestpail.core.finders import SearchContext, Ticked
+from zestpail.core.finders import Ticked
 from zestpail.core.finders.inked.tick_boxes import tick_boxes
 from zestpail.core.kinds import AnyKind
 from zestpail.core.learning.labelled import Label, LabelledDocument
@@ -63,9 +64,8 @@ def _taught_fields(doc_type: DocumentType, studied: Sequence[Studied]) -> Iterat
 
 
 def _told(doc_type: DocumentType, one: Studied) -> Told:
-    context = SearchContext(one.sample.document, ())
-    by_field = {field.key: taught_by(field, context, one.placed) for field in doc_type.fields}
-    return Told(context, one.placed, {key: taught for key, taught in by_field.items() if taught})
+    by_field = {field.key: taught_by(field, one.context, one.placed) for field in doc_type.fields}
+    return Told(one.context, one.placed, {key: taught for key, taught in by_field.items() if taught})
 
 
 def taught_value(document: DocumentReading, label: Label) -> TaughtValue:
@@ -78,7 +78,8 @@ def taught_value(document: DocumentReading, label: Label) -> TaughtValue:
 
 
 def _studied(doc_type: DocumentType, sample: LabelledDocument) -> Studied:
-    labels = located(doc_type, sample)
+    context = context_of(sample.document, doc_type)
+    labels = located(context, doc_type, sample)
     fields = {field.key: field for field in doc_type.fields}
     taught = {
         key: taught_value(sample.document, _at_its_box(sample.document, fields[key].kind, label))
@@ -87,7 +88,7 @@ def _studied(doc_type: DocumentType, sample: LabelledDocument) -> Studied:
     }
     usable = bool(taught and sample.document.pages)
     layout = remember(sample.name, sample.document, taught, sample.digest) if usable else None
-    return Studied(sample, labels, layout)
+    return Studied(sample, context, labels, layout)
 
 
 def _told_by_boxes(document: DocumentReading, field: FieldRule, label: Label) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.extraction.extract import context_of, likely_options, surroundings_in
+from zestpail.core.extraction.extract import likely_options, surroundings_in
 from zestpail.core.finders import Candidate, SearchContext
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
@@ -21,13 +21,12 @@ MOST_ROWS = 12
 """Lines over which a value may go."""
 
 
-def located(doc_type: DocumentType, sample: LabelledDocument) -> dict[str, Label]:
-    """The labels of a sample, with a place for each value that is found on it.
+def located(context: SearchContext, doc_type: DocumentType, sample: LabelledDocument) -> dict[str, Label]:
+    """The labels of a sample, with a place for each value that is found on it; ``context`` is the type's search of it.
 
     Where a value stands several times, it is taken where the type's own finders would most likely take it, else where
     it stands first.
     """
-    context = context_of(sample.document, doc_type)
     options: Mapping[str, Sequence[Candidate]] = {}
     if any(label.value is not None and label.box is None for label in sample.labels.values()):
         surroundings, searched = surroundings_in(context, doc_type, SearchMemory())

@@ -15,8 +15,8 @@ from zestpail.core.learning.sentences import sentences_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 
-MOST = 40
-"""Labels, sentences, examples and places of a field that are kept."""
+MOST, MOST_SPOTS = 40, 16
+"""Labels, sentences and examples of a field that are kept, and places."""
 SAME = 0.5
 """The share of the smaller box that a label and a piece of text have in common where they are one."""
 
@@ -57,7 +57,7 @@ def together(several: Sequence[TaughtField]) -> TaughtField | None:
             "follows": _kept(text for one in several for text in one.follows),
             "sentences": _kept(text for one in several for text in one.sentences),
             "examples": _kept(text for one in several for text in one.examples),
-            "spots": tuple(spot for one in several for spot in one.spots)[-MOST:],
+            "spots": tuple(spot for one in several for spot in one.spots)[-MOST_SPOTS:],
             "absent": sum(one.absent for one in several),
         }
     )

@@ -21,6 +21,7 @@ from zestpail.core.learning.labelled import Label
 from zestpail.core.learning.memory import sought_by_name
 from zestpail.core.learning.offers import offers_of
 from zestpail.core.learning.sought import Sought
+from zestpail.core.learning.type_model import told_in_text
 from zestpail.core.teaching.surroundings import together
 
 FROM, MOST = 6, 12
@@ -39,9 +40,9 @@ class Told:
 
 
 def tuned(field: FieldRule, samples: Sequence[Told]) -> Weights:
-    """What each fact counts for the field; empty where there are too few samples to say."""
+    """What each fact counts for the field; empty where there are too few samples to say, or the judge rules on it."""
     told = [one for one in samples if field.key in one.fields]
-    if len(told) < FROM or field.kind.told_by or field.kind.in_words:
+    if len(told) < FROM or field.judged or not told_in_text(field.kind):
         return {}
     letter = told[-1].context.style.day is not None
     general = general_weights(manner_of(field.kind, letter=letter, taught=True))

@@ -10,7 +10,7 @@ from rapidfuzz.distance import Levenshtein
 from zestpail.core.document_type.learned import TaughtPlace
 from zestpail.core.finders.candidate import legibility
 from zestpail.core.finders.context import SearchContext
-from zestpail.core.kinds.kind import Kind
+from zestpail.core.kinds.kind import Kind, Span
 from zestpail.core.landmarks.labels import folded
 from zestpail.core.learning.layouts.remember import key_of
 from zestpail.core.reading.geometry import Box, around
@@ -23,6 +23,8 @@ REACH = 45.0
 """Points by which a value may begin, end, or have its middle beside where the taught one did."""
 SAME_NAME = 0.7
 """How alike what is read at its place must be to the taught name to be that name."""
+PART = 0.8
+"""The share of a name's box that lies in another of which it is a part."""
 PITCH = 1.9
 """Heights of print between two lines of a value at most."""
 
@@ -65,10 +67,21 @@ def _narrow(context: SearchContext, kind: Kind, line: Line, box: Box, standing: 
     """What fits the kind among the words that belong to no layout; if nothing does, among all words of the line."""
     own = [Line(line.page, tuple(piece)) for piece in _pieces(line, box, standing, apart=False)]
     among = [span for piece in own for span in kind.spot(piece, context.style)] if kind.wraps == "never" else []
-    for span in among or context.spans(line, kind):
+    whole = context.spans(line, kind)
+    for span in [_whole(one, whole) for one in among] or whole:
         near = nearness(span.box, box, line.height)
         if near > 0:
             yield Taken(span.value, span.raw, span.box, span.confidence, span.shape, near)
+
+
+def _whole(part: Span, whole: Sequence[Span]) -> Span:
+    """What a piece belongs to, where only figures were taken for words of the layout: the 3 of 3 050,00."""
+    box = part.box
+    for span in whole:
+        around_it = span.box.shared_area(box) > 0.8 * box.width * box.height and len(span.raw) > len(part.raw)
+        if around_it and not any(c.isalpha() for c in span.raw.replace(part.raw, "")):
+            return span
+    return part
 
 
 def nearness(found: Box, place: Box, height: float) -> float:
@@ -91,11 +104,13 @@ def with_same_name(
 ) -> list[Taken]:
     """The names that were read at the place; instead of those that are the taught one but for slips, that one."""
     same = list(_same_name(context, page, box, taught.value)) if taught.value else []
-    return [*same, *(one for one in read if not any(_alike(one.value, known.value) for known in same))]
+    return [*same, *(one for one in read if not any(_alike(one, known) for known in same))]
 
 
-def _alike(one: str, other: str) -> bool:
-    return Levenshtein.normalized_similarity(folded(one), folded(other)) >= SAME_NAME
+def _alike(one: Taken, known: Taken) -> bool:
+    """Whether a name is the known one but for slips, or a part of it."""
+    part = one.box.shared_area(known.box) > PART * one.box.width * one.box.height
+    return part or Levenshtein.normalized_similarity(folded(one.value), folded(known.value)) >= SAME_NAME
 
 
 def _same_name(context: SearchContext, page: int, box: Box, name: str) -> Iterator[Taken]:
