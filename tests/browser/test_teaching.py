@@ -228,6 +228,7 @@ def test_3_three_unlike_licences_teach_a_fourth(ines: AtTheBrowser) -> None:
     ines.says(".proof .said", "0 broken")
     ines.open(f"{place}/learning")
     assert [row.text.split()[0] for row in ines.all("main > table tbody tr:not(.fault)")] == ["2", "1"]
+    ines.says("main > table tbody", " of ")
     ines.press('[aria-label="Use learning 1"]')
     ines.until(lambda: ines.all('[aria-label="Use learning 2"]'), "learning 1 in the draft")
     ines.press("main > table details summary")
@@ -288,6 +289,7 @@ def test_5_what_is_reviewed_teaches_and_is_compared_before_it_is_published(ines:
     kind = "/types/inspection-slip"
     ines.open(f"{kind}/revisions")
     ines.press("#publish .button")
+    ines.until(lambda: ines.all("main table tbody tr"), "revision 1 is published")
     ines.open("/lanes")
     ines.one(".control [name=name]").send_keys("Slips")
     ines.press(".control option[value=inspection-slip]")
@@ -322,6 +324,7 @@ def test_5_what_is_reviewed_teaches_and_is_compared_before_it_is_published(ines:
     ines.press("[formaction$='/revisions/1/bring-back']")
     ines.says(".strip", "after revision 1")
     ines.open("/quality")
-    assert "Inspection slip" in ines.text("main table")
+    ines.until(lambda: "is being counted" not in ines.text("main table"), "the share that is right on test samples")
+    assert re.search(r"Inspection slip \d \d+ of \d+ ", ines.text("main table"))
     assert ines.axe() == []
     assert ines.complaints() == []

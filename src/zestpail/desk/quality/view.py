@@ -28,6 +28,8 @@ from zestpail.store.states import SampleRole, SampleState
 from zestpail.store.tables import Page, Sample, TypeDraft, TypeRevision
 
 UNLEARNED = "unlearned"
+SURELY_READ = 0.95
+"""How surely something must be read to speak against what somebody said is right."""
 MOST_MISSES = 6
 """The latest misses of a field that are shown."""
 
@@ -39,8 +41,8 @@ class TypeLine:
     key: str
     name: str
     revision: int | None
-    tested: tuple[int, int]
-    """Right, and labelled, on test samples."""
+    testing: bool
+    """Whether samples are kept for testing."""
     untouched: tuple[int, int]
     changed: tuple[int, int]
     """Values that were left as they were read, and all."""
@@ -57,6 +59,11 @@ class MissShown:
     href: str
     page_id: int | None
     box: Box | None
+
+    @property
+    def doubts_label(self) -> bool:
+        """Whether it was read so surely that what it is held against may be wrong itself."""
+        return self.confidence >= SURELY_READ
 
 
 @dataclass(frozen=True)
@@ -114,8 +121,18 @@ def quality_of_all(store: Store, closed: Collection[int]) -> list[TypeLine]:
     """All types that are worked on, with their figures."""
     with store.transaction() as session:
         drafts = session.exec(select(TypeDraft).where(col(TypeDraft.retired_at).is_(None))).all()
-        lines = [_line(store, session, draft, closed) for draft in drafts]
+        lines = [_line(session, draft, closed) for draft in drafts]
     return sorted(lines, key=lambda line: line.name.casefold())
+
+
+def tested_of(store: Store, key: str) -> tuple[int, int]:
+    """How many labelled values of a type's test samples are read rightly, and how many there are. Raises Missing."""
+    with store.transaction() as session:
+        doc_type = type_of_draft(draft_of(session, key))
+        samples = proof_samples(store, session, key)
+        rows = {row.id or 0: row for row in samples_of(session, key)}
+    total = tested("", doc_type, [one for one in samples if rows[one.id].role == SampleRole.TEST], rows).measure.total
+    return total.right, total.there
 
 
 def quality_of(
@@ -176,14 +193,12 @@ def _field_line(
     )  # fmt: skip
 
 
-def _line(store: Store, session: Session, draft: TypeDraft, closed: Collection[int]) -> TypeLine:
+def _line(session: Session, draft: TypeDraft, closed: Collection[int]) -> TypeLine:
     doc_type, last = type_of_draft(draft), last_revision(session, draft.key)
-    rows = {row.id or 0: row for row in samples_of(session, draft.key) if row.state == SampleState.READY}
-    samples = [one for one in proof_samples(store, session, draft.key) if rows[one.id].role == SampleRole.TEST]
-    total = tested("", doc_type, samples, rows).measure.total
+    testing = any(row.role == SampleRole.TEST for row in samples_of(session, draft.key))
     work = daily_work(session, draft.key, None, "", closed)
     return TypeLine(
-        draft.key, doc_type.name, last.number if last else None, (total.right, total.there),
+        draft.key, doc_type.name, last.number if last else None, testing,
         (work.untouched, work.documents), (len(work.measure.message) - _wrong(work), len(work.measure.message)),
         work.seconds,
     )  # fmt: skip

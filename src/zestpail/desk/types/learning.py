@@ -29,7 +29,7 @@ from zestpail.store.trail_tables import JournalEntry
 
 @dataclass(frozen=True)
 class LearningRow:
-    """A learning in the list, with what it finds right on the samples for testing and on all."""
+    """A learning in the list."""
 
     number: int
     learned_at: datetime
@@ -38,6 +38,12 @@ class LearningRow:
     layouts: int
     faults: list[str]
     in_draft: bool
+
+
+@dataclass(frozen=True)
+class Figures:
+    """How many values a learning finds right, and how many there are: on samples for testing, and on all."""
+
     tested: tuple[int, int]
     labelled: tuple[int, int]
 
@@ -93,21 +99,23 @@ def learnings(store: Store, key: str) -> list[LearningRow]:
             .where(TypeLearning.type_key == key)
             .order_by(col(TypeLearning.number).desc())
         ).all()
-        kinds = {one.number: learned_of(session, one.digest) for one, _ in found}
+    return [
+        LearningRow(
+            one.number, one.learned_at, person or "", len(one.samples), one.layouts, one.faults, one.digest == digest
+        )
+        for one, person in found
+    ]
+
+
+def figures_of(store: Store, key: str, number: int) -> Figures:
+    """What the draft would find right by that learning. Raises Missing."""
+    with store.transaction() as session:
+        learned = learned_of(session, _learning(session, key, number).digest)
         samples = proof_samples(store, session, key)
         testing = {row.id for row in samples_of(session, key) if row.role == SampleRole.TEST}
-    doc_type = draft_type(store, key)
-    rows = []
-    for one, person in found:
-        proof = prove(doc_type.model_copy(update={"learned": kinds[one.number]}), samples)
-        tested = {sample: fields for sample, fields in proof.items() if sample in testing}
-        rows.append(
-            LearningRow(
-                one.number, one.learned_at, person or "", len(one.samples), one.layouts, one.faults,
-                one.digest == digest, counted_right(tested), counted_right(proof),
-            )
-        )  # fmt: skip
-    return rows
+    proof = prove(draft_type(store, key).model_copy(update={"learned": learned}), samples)
+    tested = {sample: fields for sample, fields in proof.items() if sample in testing}
+    return Figures(counted_right(tested), counted_right(proof))
 
 
 def go_by(store: Store, key: str, number: int | None, person_id: int) -> None:

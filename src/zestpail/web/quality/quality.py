@@ -5,11 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
-from zestpail.desk.quality.view import as_csv, quality_of, quality_of_all
+from zestpail.desk.quality.view import as_csv, quality_of, quality_of_all, tested_of
 from zestpail.web.quality.drawing import reliability
 from zestpail.web.shell.permissions import AUTHORS
 from zestpail.web.shell.session import Here, Me
-from zestpail.web.shell.templating import place
+from zestpail.web.shell.templating import page, place
 
 router = APIRouter(prefix="/quality", dependencies=AUTHORS)
 
@@ -17,6 +17,12 @@ router = APIRouter(prefix="/quality", dependencies=AUTHORS)
 @router.get("")
 def listed(request: Request, desk: Here, me: Me) -> Response:
     return place(request, "quality/types.html", lines=quality_of_all(desk.store, me.closed))
+
+
+@router.get("/{key}/tested")
+def on_samples(request: Request, desk: Here, key: str) -> Response:
+    """How much of a type's test samples is read rightly, for its row in the list."""
+    return page(request, "quality/tested.html", tested=tested_of(desk.store, key))
 
 
 @router.get("/{key}/fields.csv")

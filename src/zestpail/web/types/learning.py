@@ -12,7 +12,7 @@ from zestpail.desk.types.bench import proposing, questions
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.permissions import AUTHORS
 from zestpail.web.shell.session import Here, Me
-from zestpail.web.shell.templating import place
+from zestpail.web.shell.templating import page, place
 from zestpail.web.types.bench import Done, changed
 
 router = APIRouter(prefix="/types", dependencies=AUTHORS)
@@ -78,6 +78,12 @@ def learned(request: Request, desk: Here, me: Me, key: str) -> Response:
         learnings=learning.learnings(desk.store, key), roles=roles.roles_view(desk.store, key),
         reviewed=from_review.offered(desk.store, key, me.closed),
     )  # fmt: skip
+
+
+@router.get("/{key}/learning/{number}/figures")
+def figures(request: Request, desk: Here, key: str, number: int) -> Response:
+    """How much of the samples one learning finds right, as cells of its row."""
+    return page(request, "types/learning_figures.html", figures=learning.figures_of(desk.store, key, number))
 
 
 @router.post("/{key}/learning/use")
