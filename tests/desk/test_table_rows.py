@@ -12,6 +12,7 @@ from zestpail.desk.delivery.table_export import rows_previews, set_table_export
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.remembered_dividers import remembered_grids
 from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.quality.rows import cells_kept
 from zestpail.desk.review import desk, table_edits
 from zestpail.desk.review.table_dividers import move_divider
 from zestpail.desk.review.table_view import LineView, TableView
@@ -73,6 +74,25 @@ def test_gestures_on_rows_and_all_of_them_taken_back(store: Store, ines: SignedI
     for _ in range(9):
         desk.undo_last(store, at())
     assert [[(c.key, c.shown) for c in one.cells] for one in table(store, ines).lines] == before
+
+
+def test_cells_that_reviewers_changed_are_counted(store: Store, ines: SignedIn, swapped: int) -> None:
+    with store.transaction() as session:
+        before = cells_kept(session, [swapped])["lines"]
+    assert before.right == before.found == before.there > 9
+    second = line(store, ines, 2).id
+    table_edits.enter_cell(store, seen(store, swapped, ines), second, "line_total", "390")
+    table_edits.enter_cell(store, seen(store, swapped, ines), second, "line_total", "391")
+    table_edits.delete_row(store, seen(store, swapped, ines), line(store, ines, 3).id)
+    with store.transaction() as session:
+        after = cells_kept(session, [swapped])["lines"]
+    lost = before.there - after.there
+    assert lost >= 3
+    assert (after.found, after.right) == (before.found, after.there - 1), "one cell was typed, twice"
+    for _ in range(3):
+        desk.undo_last(store, seen(store, swapped, ines))
+    with store.transaction() as session:
+        assert cells_kept(session, [swapped])["lines"] == before, "what was taken back was no change"
 
 
 def test_dividers_moved_once_hold_for_the_next_document_of_the_layout(

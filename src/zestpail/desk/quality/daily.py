@@ -15,6 +15,7 @@ from sqlmodel import Session
 
 from zestpail.core.evaluation.measure import Measure
 from zestpail.core.reading.geometry import Box
+from zestpail.desk.quality.rows import cells_kept
 from zestpail.store.queries.daily_work import settled_documents, told_of_all, values_of_all
 from zestpail.store.tables import Document, FieldValue
 from zestpail.store.trail_tables import Event
@@ -66,6 +67,7 @@ def daily_work(session: Session, type_key: str, revision: int | None, lane: str,
     work.seconds = median(spent) if spent else None
     for document in documents:
         _count(work, document, values[document.id or 0], _as_read(told[document.id or 0]))
+    work.measure.cells.update(cells_kept(session, ids))
     return work
 
 

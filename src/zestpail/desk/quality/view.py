@@ -103,6 +103,8 @@ class QualityView:
     before: Tested
     daily: DailyWork
     fields: list[FieldLine]
+    tables: list[tuple[str, Tally]]
+    """In daily work, by the name of each table: cells that were read as they are now, that were read, and that are."""
     tested_bins: list[Bin]
     daily_bins: list[Bin]
 
@@ -160,6 +162,7 @@ def quality_of(
         return QualityView(
             key, doc_type.name, states, state, against, lanes_of_type(session, key, closed), lane, now, before, daily,
             sorted(fields, key=lambda line: (line.now.f1 if line.now.there else 1.0, -len(line.misses))),
+            [(one.name, daily.measure.cells[one.key]) for one in doc_type.tables if one.key in daily.measure.cells],
             _bins(now.measure), _bins(daily.measure),
         )  # fmt: skip
 
@@ -176,6 +179,8 @@ def as_csv(view: QualityView) -> str:
             line.key, line.name, f"{tally.precision:.4f}", f"{tally.recall:.4f}", f"{tally.f1:.4f}", tally.right,
             tally.there, tally.found, f"{line.before.f1:.4f}", *line.daily,
         ])  # fmt: skip
+    for name, cells in view.tables:
+        writer.writerow(["", f"cells of {name}", *[""] * 7, cells.right, cells.there])
     return out.getvalue()
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from typing import Any
 
 from sqlmodel import Session, col, select
 
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import Batch, Document, FieldValue, Lane, TypeRevision
-from zestpail.store.trail_tables import Event
+from zestpail.store.tables import Batch, Document, FieldValue, Lane, TableRow, TypeRevision
+from zestpail.store.trail_tables import Event, JournalEntry
 
 DONE = (DocumentState.SETTLED, DocumentState.DELIVERED, DocumentState.STUCK)
 TOLD = ("values_changed", "review_opened", "review_taken_over", "settled")
@@ -35,6 +36,21 @@ def settled_documents(
 def values_of_all(session: Session, ids: Collection[int]) -> Sequence[FieldValue]:
     """The values of these documents."""
     return session.exec(select(FieldValue).where(col(FieldValue.document_id).in_(ids))).all()
+
+
+def rows_of_all(session: Session, ids: Collection[int]) -> Sequence[TableRow]:
+    """The rows of their tables."""
+    return session.exec(select(TableRow).where(col(TableRow.document_id).in_(ids))).all()
+
+
+def changes_of_all(session: Session, ids: Collection[int]) -> dict[int, list[dict[str, Any]]]:
+    """By document what stood there before each change that was not taken back, the last change first."""
+    subjects = {f"document {number}": number for number in ids}
+    wanted = select(JournalEntry).where(col(JournalEntry.subject).in_(subjects), col(JournalEntry.undone_at).is_(None))
+    found: dict[int, list[dict[str, Any]]] = {}
+    for entry in session.exec(wanted.order_by(col(JournalEntry.id).desc())):
+        found.setdefault(subjects[entry.subject], []).append(entry.before)
+    return found
 
 
 def told_of_all(session: Session, ids: Collection[int]) -> Sequence[Event]:
