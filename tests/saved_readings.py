@@ -28,7 +28,7 @@ _Asked = Callable[[inspect.BoundArguments], Iterable[bytes]]
 
 def _page(call: inspect.BoundArguments) -> Iterable[bytes]:
     page = call.arguments.pop("page")
-    return page.pixels.tobytes(), repr((page.pixels.shape, page.dpi, page.layer, call.arguments)).encode()
+    return page.pixels.tobytes(), repr((page.pixels.shape, page.dpi, page.layer, page.data, call.arguments)).encode()
 
 
 def _clip(call: inspect.BoundArguments) -> Iterable[bytes]:

@@ -24,6 +24,9 @@ ROOT = Path(__file__).parents[2]
 
 Data = Annotated[Path | None, typer.Option("--data", help="Folder for the database, the blobs and what is delivered.")]
 Types = Annotated[Path | None, typer.Option("--data", help="Folder of a server whose own types are meant too.")]
+Embedded = Annotated[
+    bool, typer.Option("--ignore-embedded", help="Leave the data of electronic invoices aside; read the paper.")
+]
 Port = Annotated[int | None, typer.Option("--port", help="Port of the web pages; a free one if it is taken.")]
 
 
@@ -109,17 +112,14 @@ def extract(
     as_json: Annotated[bool, typer.Option("--json", help="One JSON object per line and document.")] = False,
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
-    ignore_embedded: Annotated[
-        bool, typer.Option("--ignore-embedded", help="Leave data embedded in a PDF aside (none is read yet).")
-    ] = False,
+    ignore_embedded: Embedded = False,
 ) -> None:
     """Read files and print their values, without server or database."""
     from zestpail.core.extraction.files import extract_files
 
-    del ignore_embedded  # embedded data is not read yet, so there is nothing to leave aside
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     with _unreadable_said():
-        document_type = _type(kind, data)
+        document_type = _read_by(_type(kind, data), ignore_embedded)
     for found in extract_files(files, document_type, "best" if best else "ordinary"):
         typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
 
@@ -204,6 +204,7 @@ def evaluate(
     ] = "",
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
+    ignore_embedded: Embedded = False,
 ) -> None:
     """Measure how right a document type reads, or a classifier sorts, and what is wrong instead."""
     from zestpail.core.evaluation.folder import evaluate_folder
@@ -217,9 +218,11 @@ def evaluate(
 
             typer.echo(class_report(evaluate_classifier(folder, load_classifier(classifier))))
         elif kind and against:
-            _compare(folder, _type(kind, data), _type(against, data, of=kind), against, best)
+            now, other = (_read_by(one, ignore_embedded) for one in (_type(kind, data), _type(against, data, of=kind)))
+            _compare(folder, now, other, against, best)
         elif kind:
-            typer.echo(report(evaluate_folder(folder, _type(kind, data), "best" if best else "ordinary")))
+            doc_type = _read_by(_type(kind, data), ignore_embedded)
+            typer.echo(report(evaluate_folder(folder, doc_type, "best" if best else "ordinary")))
         else:
             typer.echo("Say what is to be measured: --type or --classifier.", err=True)
             raise typer.Exit(2)
@@ -313,6 +316,12 @@ def _type(name: str, data: Path | None, of: str = "") -> DocumentType:
     with _sentences(), supervisor.database(_settings(data, None)) as ready:
         store = open_desk(ready).store
         return revision(store, of, int(name)) if of and name.isdigit() else find_type(store, name)
+
+
+def _read_by(doc_type: DocumentType, ignore_embedded: bool) -> DocumentType:
+    from zestpail.core.extraction.embedded import paper_alone
+
+    return paper_alone(doc_type) if ignore_embedded else doc_type
 
 
 def _settings(data: Path | None, port: int | None) -> Settings:

@@ -4,17 +4,29 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
+from io import BytesIO
 from pathlib import Path
 
+import pikepdf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zestpail.core.exchange.hybrid import attached_invoice
+from tests.core.paper import document, page
+from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.exchange.bindings import Syntax
 from zestpail.core.exchange.invoice import Allowance, InvoiceData, InvoiceLine, TaxShare
 from zestpail.core.exchange.parse import is_invoice, parse
 from zestpail.core.exchange.rules import broken_rules
+from zestpail.core.exchange.write import write
+from zestpail.core.extraction.embedded import paper_alone
+from zestpail.core.extraction.extract import extract
+from zestpail.core.extraction.extracted_value import ExtractedValue
+from zestpail.core.finders import BesideLabel, EmbeddedData
+from zestpail.core.kinds import Amount, Code, Date
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.opening import open_page
+from zestpail.core.reading.read import read_page
 
 FILES = Path(__file__).parent / "files"
 CII, UBL = ((FILES / name).read_text() for name in ("cross-industry-invoice.xml", "credit-note.ubl.xml"))
@@ -65,9 +77,74 @@ def test_what_is_no_invoice_or_hostile_ends_in_a_sentence(data: str, told: str) 
     assert not is_invoice(data.encode()) or "belongs" in told
 
 
-def test_a_file_that_carries_none_carries_none() -> None:
-    assert attached_invoice(b"%PDF-1.7 broken") is None
-    assert attached_invoice(b"") is None
+PAPER = """
+Bight & Bollard Ltd
+Invoice number  BB-204
+Invoice date    4 March 2026
+Total           {total}
+"""
+ASKED = DocumentType(
+    key="bill", name="Bill",
+    fields=tuple(
+        FieldRule(key=key, name=key, kind=kind, finders=(*finders, EmbeddedData(term=term)))
+        for key, kind, term, finders in (
+            ("number", Code(), "number", (BesideLabel(labels=("Invoice number",)),)),
+            ("date", Date(), "issue_date", ()),
+            ("total", Amount(), "grand_total", (BesideLabel(labels=("Total",)),)),
+            ("tax", Amount(), "tax_total", ()),
+        )
+    ),
+)  # fmt: skip
+
+
+def read(total: str, data: str, doc_type: DocumentType = ASKED) -> dict[str, ExtractedValue]:
+    carrying = page(PAPER.format(total=total)).model_copy(update={"data": data})
+    return {value.key: value for value in extract(document(carrying), doc_type).values}
+
+
+def test_what_the_data_say_is_taken_and_the_paper_is_held_against_it() -> None:
+    found = read("120.00", CII)
+    assert {key: value.value for key, value in found.items()} == {
+        "number": "BB-204", "date": "2026-03-04", "total": "120.00", "tax": "20.00",
+    }  # fmt: skip
+    assert all(value.finder == "embedded_data" and not value.doubt for value in found.values())
+    assert found["number"].confidence == found["total"].confidence > 0.99
+    assert found["total"].box is not None, "where the paper says the same"
+    assert (found["tax"].box, found["tax"].reason) == (None, "as the invoice's data say, not printed so")
+
+
+def test_a_paper_that_says_otherwise_is_held() -> None:
+    total = read("1,200.00", CII)["total"]
+    assert (total.value, total.doubt) == ("120.00", "the paper says 1,200.00, the data say 120.00")
+    assert total.confidence < 0.5
+    assert total.box is not None, "the paper's own place is shown"
+
+
+@pytest.mark.parametrize("data", ["", BOMB, CII.replace("20260304", "soon"), "<no-invoice/>"])
+def test_without_data_that_can_be_read_the_paper_is_all_there_is(data: str) -> None:
+    found = read("120.00", data)
+    assert (found["total"].value, found["total"].finder, found["tax"].value) == ("120.00", "beside_label", None)
+    assert read("120.00", CII, paper_alone(ASKED))["total"].finder == "beside_label"
+
+
+def test_a_pdf_brings_its_data_with_its_first_page() -> None:
+    pdf = pikepdf.new()
+    for _ in range(2):
+        pdf.add_blank_page(page_size=(300, 300))
+    pdf.attachments["terms.txt"] = b"To be paid at once."
+    pdf.attachments["data.xml"] = pikepdf.AttachedFileSpec(pdf, CII.encode(), mime_type="text/xml")
+    out = BytesIO()
+    pdf.save(out)
+    first, second = (read_page(open_page(out.getvalue(), at)).reading for at in (0, 1))
+    assert parse(first.data.encode()) == parse(CII.encode())
+    assert second.data == ""
+
+
+@pytest.mark.parametrize("text", [CII, UBL])
+@pytest.mark.parametrize("syntax", ["cii", "ubl"])
+def test_what_is_written_is_read_as_it_was(text: str, syntax: Syntax) -> None:
+    invoice = parse(text.encode())
+    assert parse(write(invoice, syntax)) == invoice
 
 
 NOTHING = Decimal(0)

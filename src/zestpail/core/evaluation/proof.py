@@ -10,7 +10,8 @@ from typing import Literal
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.document_type.learned import Learned
-from zestpail.core.extraction.extract import ExtractedValue, Extraction, extract_in
+from zestpail.core.extraction.extract import extract_in
+from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.finders import SearchContext
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same

@@ -9,7 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Holds = Literal["text", "day", "amount", "number", "quantity", "rate"]
+Syntax = Literal["cii", "ubl"]
+Holds = Literal["text", "truth", "day", "amount", "number", "quantity", "rate"]
 NAMESPACES = {
     "rsm": "urn:un:unece:uncefact:data:standard:CrossIndustryInvoice:100",
     "ram": "urn:un:unece:uncefact:data:standard:ReusableAggregateBusinessInformationEntity:100",
@@ -19,7 +20,7 @@ NAMESPACES = {
     "cac": "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",
     "cbc": "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
 }
-ROOTS = {
+ROOTS: dict[str, Syntax] = {
     f"{{{NAMESPACES['rsm']}}}CrossIndustryInvoice": "cii",
     f"{{{NAMESPACES['inv']}}}Invoice": "ubl",
     f"{{{NAMESPACES['cn']}}}CreditNote": "ubl",
@@ -32,96 +33,107 @@ class Bound:
     """One term: its name in our model, and where it is written."""
 
     term: str
-    cii: tuple[str, ...]
-    ubl: tuple[str, ...]
+    cii: str
+    ubl: str
     holds: Holds = "text"
+    credit: str = ""
+    """Where a credit note of UBL writes it, if elsewhere."""
+    also: str = ""
+    """Where UBL may have it instead; it is read there, and not written."""
 
+    def paths(self, syntax: Syntax) -> tuple[str, ...]:
+        """Where it may be read, likeliest first."""
+        return (self.cii,) if syntax == "cii" else tuple(filter(None, (self.ubl, self.credit, self.also)))
 
-def _b(term: str, cii: str, ubl: str, holds: Holds = "text") -> Bound:
-    return Bound(term, tuple(filter(None, cii.split(" | "))), tuple(filter(None, ubl.split(" | "))), holds)
+    def path(self, syntax: Syntax, *, credit_note: bool) -> str:
+        """Where it is written."""
+        if syntax == "cii":
+            return self.cii
+        return self.credit if credit_note and self.credit else self.ubl
 
 
 _TRADE = "rsm:SupplyChainTradeTransaction"
 _AGREED = f"{_TRADE}/ram:ApplicableHeaderTradeAgreement"
 _SETTLED = f"{_TRADE}/ram:ApplicableHeaderTradeSettlement"
 _SUMS = f"{_SETTLED}/ram:SpecifiedTradeSettlementHeaderMonetarySummation"
+_MEANS = f"{_SETTLED}/ram:SpecifiedTradeSettlementPaymentMeans"
 _DAY = "udt:DateTimeString[@format='102']"
 HEADER = (
-    _b("number", "rsm:ExchangedDocument/ram:ID", "cbc:ID"),
-    _b("type_code", "rsm:ExchangedDocument/ram:TypeCode", "cbc:InvoiceTypeCode | cbc:CreditNoteTypeCode"),
-    _b("issue_date", f"rsm:ExchangedDocument/ram:IssueDateTime/{_DAY}", "cbc:IssueDate", "day"),
-    _b("due_date", f"{_SETTLED}/ram:SpecifiedTradePaymentTerms/ram:DueDateDateTime/{_DAY}",
-       "cbc:DueDate | cac:PaymentMeans/cbc:PaymentDueDate", "day"),
-    _b("currency", f"{_SETTLED}/ram:InvoiceCurrencyCode", "cbc:DocumentCurrencyCode"),
-    _b("buyer_reference", f"{_AGREED}/ram:BuyerReference", "cbc:BuyerReference"),
-    _b("order_reference", f"{_AGREED}/ram:BuyerOrderReferencedDocument/ram:IssuerAssignedID",
+    Bound("number", "rsm:ExchangedDocument/ram:ID", "cbc:ID"),
+    Bound("type_code", "rsm:ExchangedDocument/ram:TypeCode", "cbc:InvoiceTypeCode",
+          credit="cbc:CreditNoteTypeCode"),
+    Bound("issue_date", f"rsm:ExchangedDocument/ram:IssueDateTime/{_DAY}", "cbc:IssueDate", "day"),
+    Bound("due_date", f"{_SETTLED}/ram:SpecifiedTradePaymentTerms/ram:DueDateDateTime/{_DAY}",
+       "cbc:DueDate", "day", "cac:PaymentMeans/cbc:PaymentDueDate"),
+    Bound("currency", f"{_SETTLED}/ram:InvoiceCurrencyCode", "cbc:DocumentCurrencyCode"),
+    Bound("buyer_reference", f"{_AGREED}/ram:BuyerReference", "cbc:BuyerReference"),
+    Bound("order_reference", f"{_AGREED}/ram:BuyerOrderReferencedDocument/ram:IssuerAssignedID",
        "cac:OrderReference/cbc:ID"),
-    _b("note", "rsm:ExchangedDocument/ram:IncludedNote/ram:Content", "cbc:Note"),
-    _b("payment_terms", f"{_SETTLED}/ram:SpecifiedTradePaymentTerms/ram:Description", "cac:PaymentTerms/cbc:Note"),
-    _b("iban", f"{_SETTLED}/ram:SpecifiedTradeSettlementPaymentMeans/ram:PayeePartyCreditorFinancialAccount/ram:IBANID",
+    Bound("note", "rsm:ExchangedDocument/ram:IncludedNote/ram:Content", "cbc:Note"),
+    Bound("payment_terms", f"{_SETTLED}/ram:SpecifiedTradePaymentTerms/ram:Description", "cac:PaymentTerms/cbc:Note"),
+    Bound("iban", f"{_MEANS}/ram:PayeePartyCreditorFinancialAccount/ram:IBANID",
        "cac:PaymentMeans/cac:PayeeFinancialAccount/cbc:ID"),
-    _b("bic", f"{_SETTLED}/ram:SpecifiedTradeSettlementPaymentMeans"
-       "/ram:PayeeSpecifiedCreditorFinancialInstitution/ram:BICID",
+    Bound("bic", f"{_MEANS}/ram:PayeeSpecifiedCreditorFinancialInstitution/ram:BICID",
        "cac:PaymentMeans/cac:PayeeFinancialAccount/cac:FinancialInstitutionBranch/cbc:ID"),
-    _b("lines_total", f"{_SUMS}/ram:LineTotalAmount", "cac:LegalMonetaryTotal/cbc:LineExtensionAmount", "amount"),
-    _b("allowances_total", f"{_SUMS}/ram:AllowanceTotalAmount", "cac:LegalMonetaryTotal/cbc:AllowanceTotalAmount",
+    Bound("lines_total", f"{_SUMS}/ram:LineTotalAmount", "cac:LegalMonetaryTotal/cbc:LineExtensionAmount", "amount"),
+    Bound("allowances_total", f"{_SUMS}/ram:AllowanceTotalAmount", "cac:LegalMonetaryTotal/cbc:AllowanceTotalAmount",
        "amount"),
-    _b("charges_total", f"{_SUMS}/ram:ChargeTotalAmount", "cac:LegalMonetaryTotal/cbc:ChargeTotalAmount", "amount"),
-    _b("net_total", f"{_SUMS}/ram:TaxBasisTotalAmount", "cac:LegalMonetaryTotal/cbc:TaxExclusiveAmount", "amount"),
-    _b("tax_total", f"{_SUMS}/ram:TaxTotalAmount", "cac:TaxTotal/cbc:TaxAmount", "amount"),
-    _b("grand_total", f"{_SUMS}/ram:GrandTotalAmount", "cac:LegalMonetaryTotal/cbc:TaxInclusiveAmount", "amount"),
-    _b("prepaid", f"{_SUMS}/ram:TotalPrepaidAmount", "cac:LegalMonetaryTotal/cbc:PrepaidAmount", "amount"),
-    _b("rounding", f"{_SUMS}/ram:RoundingAmount", "cac:LegalMonetaryTotal/cbc:PayableRoundingAmount", "amount"),
-    _b("payable", f"{_SUMS}/ram:DuePayableAmount", "cac:LegalMonetaryTotal/cbc:PayableAmount", "amount"),
+    Bound("charges_total", f"{_SUMS}/ram:ChargeTotalAmount", "cac:LegalMonetaryTotal/cbc:ChargeTotalAmount", "amount"),
+    Bound("net_total", f"{_SUMS}/ram:TaxBasisTotalAmount", "cac:LegalMonetaryTotal/cbc:TaxExclusiveAmount", "amount"),
+    Bound("tax_total", f"{_SUMS}/ram:TaxTotalAmount", "cac:TaxTotal/cbc:TaxAmount", "amount"),
+    Bound("grand_total", f"{_SUMS}/ram:GrandTotalAmount", "cac:LegalMonetaryTotal/cbc:TaxInclusiveAmount", "amount"),
+    Bound("prepaid", f"{_SUMS}/ram:TotalPrepaidAmount", "cac:LegalMonetaryTotal/cbc:PrepaidAmount", "amount"),
+    Bound("rounding", f"{_SUMS}/ram:RoundingAmount", "cac:LegalMonetaryTotal/cbc:PayableRoundingAmount", "amount"),
+    Bound("payable", f"{_SUMS}/ram:DuePayableAmount", "cac:LegalMonetaryTotal/cbc:PayableAmount", "amount"),
 )  # fmt: skip
 PARTIES = {
-    "seller": (f"{_AGREED}/ram:SellerTradeParty", "cac:AccountingSupplierParty/cac:Party"),
-    "buyer": (f"{_AGREED}/ram:BuyerTradeParty", "cac:AccountingCustomerParty/cac:Party"),
+    "seller": Bound("seller", f"{_AGREED}/ram:SellerTradeParty", "cac:AccountingSupplierParty/cac:Party"),
+    "buyer": Bound("buyer", f"{_AGREED}/ram:BuyerTradeParty", "cac:AccountingCustomerParty/cac:Party"),
 }
-"""By role where the party is written, in CII and in UBL."""
+"""By role where the party is written."""
 PARTY = (
-    _b("name", "ram:Name", "cac:PartyLegalEntity/cbc:RegistrationName | cac:PartyName/cbc:Name"),
-    _b("vat_id", "ram:SpecifiedTaxRegistration/ram:ID[@schemeID='VA']",
+    Bound("name", "ram:Name", "cac:PartyLegalEntity/cbc:RegistrationName", also="cac:PartyName/cbc:Name"),
+    Bound("vat_id", "ram:SpecifiedTaxRegistration[ram:ID/@schemeID='VA']/ram:ID",
        "cac:PartyTaxScheme[cac:TaxScheme/cbc:ID='VAT']/cbc:CompanyID"),
-    _b("tax_id", "ram:SpecifiedTaxRegistration/ram:ID[@schemeID='FC']",
+    Bound("tax_id", "ram:SpecifiedTaxRegistration[ram:ID/@schemeID='FC']/ram:ID",
        "cac:PartyTaxScheme[cac:TaxScheme/cbc:ID='TAX']/cbc:CompanyID"),
-    _b("street", "ram:PostalTradeAddress/ram:LineOne", "cac:PostalAddress/cbc:StreetName"),
-    _b("city", "ram:PostalTradeAddress/ram:CityName", "cac:PostalAddress/cbc:CityName"),
-    _b("postcode", "ram:PostalTradeAddress/ram:PostcodeCode", "cac:PostalAddress/cbc:PostalZone"),
-    _b("country", "ram:PostalTradeAddress/ram:CountryID", "cac:PostalAddress/cac:Country/cbc:IdentificationCode"),
+    Bound("street", "ram:PostalTradeAddress/ram:LineOne", "cac:PostalAddress/cbc:StreetName"),
+    Bound("city", "ram:PostalTradeAddress/ram:CityName", "cac:PostalAddress/cbc:CityName"),
+    Bound("postcode", "ram:PostalTradeAddress/ram:PostcodeCode", "cac:PostalAddress/cbc:PostalZone"),
+    Bound("country", "ram:PostalTradeAddress/ram:CountryID", "cac:PostalAddress/cac:Country/cbc:IdentificationCode"),
 )  # fmt: skip
-LINES = (f"{_TRADE}/ram:IncludedSupplyChainTradeLineItem", "cac:InvoiceLine | cac:CreditNoteLine")
+LINES = Bound("lines", f"{_TRADE}/ram:IncludedSupplyChainTradeLineItem", "cac:InvoiceLine", credit="cac:CreditNoteLine")
 _LINE_TAX = "ram:SpecifiedLineTradeSettlement/ram:ApplicableTradeTax"
 _LINE_SUMS = "ram:SpecifiedLineTradeSettlement/ram:SpecifiedTradeSettlementLineMonetarySummation"
 _NET = "ram:SpecifiedLineTradeAgreement/ram:NetPriceProductTradePrice"
 LINE = (
-    _b("number", "ram:AssociatedDocumentLineDocument/ram:LineID", "cbc:ID"),
-    _b("name", "ram:SpecifiedTradeProduct/ram:Name", "cac:Item/cbc:Name"),
-    _b("description", "ram:SpecifiedTradeProduct/ram:Description", "cac:Item/cbc:Description"),
-    _b("item", "ram:SpecifiedTradeProduct/ram:SellerAssignedID", "cac:Item/cac:SellersItemIdentification/cbc:ID"),
-    _b("quantity", "ram:SpecifiedLineTradeDelivery/ram:BilledQuantity", "cbc:InvoicedQuantity | cbc:CreditedQuantity",
-       "quantity"),
-    _b("unit", "ram:SpecifiedLineTradeDelivery/ram:BilledQuantity/@unitCode",
-       "cbc:InvoicedQuantity/@unitCode | cbc:CreditedQuantity/@unitCode"),
-    _b("price", f"{_NET}/ram:ChargeAmount", "cac:Price/cbc:PriceAmount", "amount"),
-    _b("price_of", f"{_NET}/ram:BasisQuantity", "cac:Price/cbc:BaseQuantity", "number"),
-    _b("total", f"{_LINE_SUMS}/ram:LineTotalAmount",
+    Bound("number", "ram:AssociatedDocumentLineDocument/ram:LineID", "cbc:ID"),
+    Bound("name", "ram:SpecifiedTradeProduct/ram:Name", "cac:Item/cbc:Name"),
+    Bound("description", "ram:SpecifiedTradeProduct/ram:Description", "cac:Item/cbc:Description"),
+    Bound("item", "ram:SpecifiedTradeProduct/ram:SellerAssignedID", "cac:Item/cac:SellersItemIdentification/cbc:ID"),
+    Bound("quantity", "ram:SpecifiedLineTradeDelivery/ram:BilledQuantity", "cbc:InvoicedQuantity", "quantity",
+          "cbc:CreditedQuantity"),
+    Bound("unit", "ram:SpecifiedLineTradeDelivery/ram:BilledQuantity/@unitCode",
+       "cbc:InvoicedQuantity/@unitCode", "text", "cbc:CreditedQuantity/@unitCode"),
+    Bound("price", f"{_NET}/ram:ChargeAmount", "cac:Price/cbc:PriceAmount", "amount"),
+    Bound("price_of", f"{_NET}/ram:BasisQuantity", "cac:Price/cbc:BaseQuantity", "number"),
+    Bound("total", f"{_LINE_SUMS}/ram:LineTotalAmount",
        "cbc:LineExtensionAmount", "amount"),
-    _b("category", f"{_LINE_TAX}/ram:CategoryCode", "cac:Item/cac:ClassifiedTaxCategory/cbc:ID"),
-    _b("rate", f"{_LINE_TAX}/ram:RateApplicablePercent", "cac:Item/cac:ClassifiedTaxCategory/cbc:Percent", "rate"),
+    Bound("category", f"{_LINE_TAX}/ram:CategoryCode", "cac:Item/cac:ClassifiedTaxCategory/cbc:ID"),
+    Bound("rate", f"{_LINE_TAX}/ram:RateApplicablePercent", "cac:Item/cac:ClassifiedTaxCategory/cbc:Percent", "rate"),
 )  # fmt: skip
-TAXES = (f"{_SETTLED}/ram:ApplicableTradeTax", "cac:TaxTotal/cac:TaxSubtotal")
+TAXES = Bound("taxes", f"{_SETTLED}/ram:ApplicableTradeTax", "cac:TaxTotal/cac:TaxSubtotal")
 TAX = (
-    _b("basis", "ram:BasisAmount", "cbc:TaxableAmount", "amount"),
-    _b("amount", "ram:CalculatedAmount", "cbc:TaxAmount", "amount"),
-    _b("category", "ram:CategoryCode", "cac:TaxCategory/cbc:ID"),
-    _b("rate", "ram:RateApplicablePercent", "cac:TaxCategory/cbc:Percent", "rate"),
+    Bound("basis", "ram:BasisAmount", "cbc:TaxableAmount", "amount"),
+    Bound("amount", "ram:CalculatedAmount", "cbc:TaxAmount", "amount"),
+    Bound("category", "ram:CategoryCode", "cac:TaxCategory/cbc:ID"),
+    Bound("rate", "ram:RateApplicablePercent", "cac:TaxCategory/cbc:Percent", "rate"),
 )
-ALLOWANCES = (f"{_SETTLED}/ram:SpecifiedTradeAllowanceCharge", "cac:AllowanceCharge")
+ALLOWANCES = Bound("allowances", f"{_SETTLED}/ram:SpecifiedTradeAllowanceCharge", "cac:AllowanceCharge")
 ALLOWANCE = (
-    _b("charge", "ram:ChargeIndicator/udt:Indicator", "cbc:ChargeIndicator"),
-    _b("amount", "ram:ActualAmount", "cbc:Amount", "amount"),
-    _b("reason", "ram:Reason", "cbc:AllowanceChargeReason"),
-    _b("category", "ram:CategoryTradeTax/ram:CategoryCode", "cac:TaxCategory/cbc:ID"),
-    _b("rate", "ram:CategoryTradeTax/ram:RateApplicablePercent", "cac:TaxCategory/cbc:Percent", "rate"),
+    Bound("charge", "ram:ChargeIndicator/udt:Indicator", "cbc:ChargeIndicator", "truth"),
+    Bound("amount", "ram:ActualAmount", "cbc:Amount", "amount"),
+    Bound("reason", "ram:Reason", "cbc:AllowanceChargeReason"),
+    Bound("category", "ram:CategoryTradeTax/ram:CategoryCode", "cac:TaxCategory/cbc:ID"),
+    Bound("rate", "ram:CategoryTradeTax/ram:RateApplicablePercent", "cac:TaxCategory/cbc:Percent", "rate"),
 )

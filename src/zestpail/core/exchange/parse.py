@@ -22,6 +22,7 @@ from zestpail.core.exchange.bindings import (
     TAX,
     TAXES,
     Bound,
+    Syntax,
 )
 from zestpail.core.exchange.invoice import Allowance, InvoiceData, InvoiceLine, Party, TaxShare
 from zestpail.core.problems import Unreadable
@@ -31,27 +32,24 @@ MOST_BYTES = 20_000_000
 MOST_LINES = 50_000
 _DAYS = ("%Y%m%d", "%Y-%m-%d")
 _ZONE = re.compile(r"(?<=\d\d-\d\d)(?:Z|[+-]\d\d:\d\d)$")
-Syntax = int
-"""Which of a binding's two paths is meant: 0 for CII, 1 for UBL."""
 
 
 def parse(data: bytes) -> InvoiceData:
     """The invoice that the XML says. Raises Unreadable with a sentence."""
     root = _root(data)
-    kind = ROOTS.get(root.tag)
-    if kind is None:
+    syntax = ROOTS.get(root.tag)
+    if syntax is None:
         raise Unreadable("This XML is no electronic invoice: neither UBL nor a cross-industry invoice of UN/CEFACT.")
-    syntax = 0 if kind == "cii" else 1
-    lines = _all(root, LINES[syntax])
+    lines = _all(root, LINES, syntax)
     if len(lines) > MOST_LINES:
         raise Unreadable(f"This invoice has {len(lines)} lines; {MOST_LINES} are the most that is taken.")
-    parties = {role: _party(root, paths[syntax], syntax) for role, paths in PARTIES.items()}
+    parties = {role: _party(root, place, syntax) for role, place in PARTIES.items()}
     return InvoiceData(
         **_values(root, HEADER, syntax),
         **parties,
         lines=tuple(InvoiceLine(**_values(line, LINE, syntax)) for line in lines),
-        taxes=tuple(TaxShare(**_values(one, TAX, syntax)) for one in _all(root, TAXES[syntax])),
-        allowances=tuple(Allowance(**_values(one, ALLOWANCE, syntax)) for one in _all(root, ALLOWANCES[syntax])),
+        taxes=tuple(TaxShare(**_values(one, TAX, syntax)) for one in _all(root, TAXES, syntax)),
+        allowances=tuple(Allowance(**_values(one, ALLOWANCE, syntax)) for one in _all(root, ALLOWANCES, syntax)),
     )
 
 
@@ -79,16 +77,16 @@ def _root(data: bytes) -> etree._Element:
     return root
 
 
-def _all(under: etree._Element, paths: str) -> list[etree._Element]:
-    return next((found for path in paths.split(" | ") if (found := _found(under, path))), [])
+def _all(under: etree._Element, place: Bound, syntax: Syntax) -> list[etree._Element]:
+    return next((found for path in place.paths(syntax) if (found := _found(under, path))), [])
 
 
 def _found(under: etree._Element, path: str) -> list[etree._Element]:
     return list(under.xpath(path, namespaces=NAMESPACES))
 
 
-def _party(root: etree._Element, path: str, syntax: Syntax) -> Party:
-    found = _found(root, path)
+def _party(root: etree._Element, place: Bound, syntax: Syntax) -> Party:
+    found = _all(root, place, syntax)
     return Party(**_values(found[0], PARTY, syntax)) if found else Party()
 
 
@@ -96,7 +94,7 @@ def _values(under: etree._Element, terms: Sequence[Bound], syntax: Syntax) -> di
     """By term what is said; what is not said is left out."""
     said: dict[str, object] = {}
     for term in terms:
-        text = _said(under, (term.cii, term.ubl)[syntax], said.get("currency"))
+        text = _said(under, term.paths(syntax), said.get("currency"))
         if text:
             said[term.term] = _as_it_holds(term, text)
     return said
@@ -117,7 +115,7 @@ def _said(under: etree._Element, paths: Sequence[str], currency: object) -> str:
 def _as_it_holds(term: Bound, text: str) -> object:
     if term.holds == "day":
         return _day(text)
-    if term.holds == "text":
+    if term.holds in ("text", "truth"):  # true and false are known by the model
         return text
     try:
         return Decimal(text)

@@ -5,19 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from pydantic import BaseModel, ConfigDict
-
 from zestpail.core.checks import AnyCheck, Before, DocumentValues, Verdict
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.extraction.alternatives import OtherReading, doubtful_characters, other_readings
+from zestpail.core.extraction.alternatives import doubtful_characters, other_readings
 from zestpail.core.extraction.choose import (
     MOST_CANDIDATES,
     Picks,
-    RunnerUp,
     choose,
     shortlist,
 )
 from zestpail.core.extraction.confidence import confidence_of
+from zestpail.core.extraction.embedded import held_against, said_by_data
+from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.extraction.familiarity import unlike_known
 from zestpail.core.extraction.recalled import with_learned
 from zestpail.core.extraction.roles import own_share
@@ -26,13 +25,11 @@ from zestpail.core.extraction.within_rows import apart_from_rows
 from zestpail.core.finders import Candidate, Learned, Question, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
 from zestpail.core.finders.memory import SearchMemory
-from zestpail.core.kinds import Style
 from zestpail.core.learning.features import Surroundings
 from zestpail.core.learning.judge import judged
 from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
-from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.find import find_table
 
@@ -50,43 +47,6 @@ class FieldSearch:
     problem: str = ""
     learned: tuple[Candidate, ...] = ()
     """What samples taught, which the judge was not: it is weighed against what the judge says of the others."""
-
-
-class ExtractedValue(BaseModel):
-    """What was found for one field, where, how surely, and what else it might have been."""
-
-    model_config = ConfigDict(frozen=True)
-
-    key: str
-    value: str | None = None
-    raw: str = ""
-    confidence: float = 0.0
-    page: int | None = None
-    """Number of the page in the document, from 0."""
-    box: Box | None = None
-    finder: str = ""
-    reason: str = ""
-    doubt: str = ""
-    """The weightiest reason not to be surer."""
-    doubtful: tuple[int, ...] = ()
-    """Which characters of ``raw`` were read unsurely."""
-    readings: tuple[OtherReading, ...] = ()
-    candidates: tuple[Candidate, ...] = ()
-    """The short list, the losing ones too, best first."""
-
-
-class Extraction(BaseModel):
-    """Everything found in one document."""
-
-    model_config = ConfigDict(frozen=True)
-
-    values: tuple[ExtractedValue, ...]
-    tables: tuple[ExtractedTable, ...] = ()
-    verdicts: tuple[Verdict, ...]
-    style: Style
-    runner_up: RunnerUp | None = None
-    unfamiliar: bool = False
-    """Whether its layout is unlike those that are known, so that every value should be looked at."""
 
 
 def extract(document: DocumentReading, doc_type: DocumentType, look: SecondLook | None = None) -> Extraction:
@@ -120,23 +80,26 @@ def extract_in(
     if look:
         options = verified(context, doc_type, chosen.picks, options, look)
         chosen = choose(options, doc_type.checks, context.rates)
-    picks = _derived_from_choice(context, doc_type, chosen.picks)
+    said = said_by_data(context, doc_type)
+    picks = {**_derived_from_choice(context, doc_type, chosen.picks), **said}
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(doc_type.checks, found, doc_type.all_names, {table.key: table.values for table in tables})
-    values = tuple(
+    paper = {**picks, **{key: chosen.picks[key] for key in said}}
+    read = tuple(
         _value(
             context,
             field,
-            picks[field.key],
+            paper[field.key],
             options[field.key],
             proven(doc_type.checks, verdicts, field.key),
-            own_share(field, picks, doc_type.fields, options),
+            own_share(field, paper, doc_type.fields, options),
             chosen.shares[field.key],
             searched[field.key].problem,
             with_readings,
         )
         for field in doc_type.fields
     )
+    values = tuple(held_against(field, value, said) for field, value in zip(doc_type.fields, read, strict=True))
     needed = doc_type.required({key for key, pick in picks.items() if pick})
     return Extraction(
         values=values,

@@ -16,7 +16,8 @@ from pydantic import BaseModel
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
-from zestpail.core.extraction.extract import Extraction, extract
+from zestpail.core.extraction.extract import extract
+from zestpail.core.extraction.extracted_value import Extraction
 from zestpail.core.problems import why_unread
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box

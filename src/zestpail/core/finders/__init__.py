@@ -12,6 +12,7 @@ from zestpail.core.finders.derived.days_after import DaysAfter
 from zestpail.core.finders.derived.of_country import OfCountry
 from zestpail.core.finders.derived.remainder import Remainder
 from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
+from zestpail.core.finders.embedded_data import EmbeddedData
 from zestpail.core.finders.finder import Finder, Piece, TooSlow
 from zestpail.core.finders.inked.signed import Signed
 from zestpail.core.finders.inked.ticked import Option, Ticked
@@ -40,6 +41,7 @@ AnyFinder = Annotated[
     | FootOfColumn
     | InBarcode
     | InFormField
+    | EmbeddedData
     | ReturnAddress
     | Expression
     | Section
@@ -71,6 +73,7 @@ __all__ = [
     "Candidate",
     "Computed",
     "DaysAfter",
+    "EmbeddedData",
     "Expression",
     "Finder",
     "FixedPlace",

@@ -16,9 +16,9 @@ from zestpail.core.finders.context import FieldTarget, SearchContext
 from zestpail.core.landmarks.labels import Label, LabelMatch
 from zestpail.core.reading.geometry import Box
 
-Stage = Literal["page", "candidates", "choice"]
+Stage = Literal["page", "candidates", "choice", "data"]
 """When a finder has its turn: it looks at the page; it goes by candidates of this and other fields, before any is
-chosen; or it goes by what was chosen for other fields."""
+chosen; it goes by what was chosen for other fields; or it says what the file's own data say, whatever was chosen."""
 
 
 @dataclass(frozen=True)

@@ -21,6 +21,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from pypdfium2 import raw
 
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.attached_data import xml_in
 from zestpail.core.reading.form_fields import entries_on, flattened, has_annotations, places_on, seen_words
 from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.core.reading.page import FormEntry, Word
@@ -56,6 +57,8 @@ class OpenedPage:
     """Who made the file, as a PDF says of itself."""
     title: str = ""
     """What the file is, as a PDF says of itself."""
+    data: str = ""
+    """XML that the PDF carries, with its first page."""
     drawn: bool = False
     """Whether no scan fills the page: its pixels were drawn from text and lines."""
 
@@ -139,7 +142,10 @@ def _pdf_page(pdf: pdfium.PdfDocument, index: int, limits: Limits) -> OpenedPage
             layer = seen_words(layer, words_of(page), places)
         bitmap = page.render(scale=dpi / 72, rev_byteorder=True)
         pixels = np.array(bitmap.to_numpy()[:, :, :3])
-        return OpenedPage(_grey_if_colourless(pixels), dpi, layer, form, *_properties(pdf), drawn=scanned is None)
+        carried = xml_in(pdf) if index == 0 else ""
+        return OpenedPage(
+            _grey_if_colourless(pixels), dpi, layer, form, *_properties(pdf), data=carried, drawn=scanned is None
+        )
     except pdfium.PdfiumError as error:
         raise Unreadable("This page of the PDF is damaged.") from error
 

@@ -160,6 +160,8 @@ class PageReading(BaseModel):
     author: str = ""
     title: str = ""
     """Who made the file and what it is, as a born-digital PDF says of itself; many say nothing, or something else."""
+    data: str = ""
+    """XML that the file carries, with its first page; looked at, and never trusted, where it is used."""
     ink: InkMap | None = None
     """Where there is ink; None in readings that were kept before it was looked at."""
     blank: bool = False

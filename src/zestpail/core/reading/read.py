@@ -70,8 +70,16 @@ def read_page(
 ) -> ReadPage:  # fmt: skip
     """Read one page as it arrived; with ``second``, unsure figures of ordinary reading are read by both readers.
 
-    What a person did to the page ``by_hand`` comes first: a page that she turned is not turned again.
+    What a person did to the page ``by_hand`` comes first: a page that she turned is not turned again. Data that the
+    file carries come along, but where something was blacked out: they might say it.
     """
+    read = _read_as_it_lies(page, way, second, edits, cleaning)
+    if not page.data or edits.blacked_out:
+        return read
+    return replace(read, reading=read.reading.model_copy(update={"data": page.data}))
+
+
+def _read_as_it_lies(page: OpenedPage, way: Way, second: bool, edits: PageEdits, cleaning: Cleaning) -> ReadPage:
     own_text = edits.turned is None and can_be_trusted(page.layer, page.pixels, page.dpi)
     done = (Preparation(step="blacked_out", count=len(edits.blacked_out)),) if edits.blacked_out else ()
     page = blacked_out(page, edits.blacked_out)

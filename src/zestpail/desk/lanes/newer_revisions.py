@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.extraction.extract import Extraction, extract
+from zestpail.core.extraction.extract import extract
+from zestpail.core.extraction.extracted_value import Extraction
 from zestpail.core.reading.document import DocumentReading
 from zestpail.desk.documents.context import lane_of_key, type_of
 from zestpail.desk.documents.page_readings import reading_of

@@ -8,11 +8,10 @@ from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.extract import (
-    ExtractedValue,
-    Extraction,
     extract,
     judge,
 )
+from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reading.geometry import Box

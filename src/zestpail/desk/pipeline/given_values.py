@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.extraction.extract import ExtractedValue, Extraction
+from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.kinds import Style
 
 BY_SHEET = "sheet"

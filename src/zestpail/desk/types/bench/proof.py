@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.evaluation.proof import Outcome, Proof, Proven, Turn, prove, turn
-from zestpail.core.extraction.extract import ExtractedValue
+from zestpail.core.extraction.extracted_value import ExtractedValue
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Table
 from zestpail.desk.types.drafts import draft_of, type_of_draft
