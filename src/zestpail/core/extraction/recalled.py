@@ -69,7 +69,7 @@ def _same(one: Candidate, other: Candidate) -> bool:
 def _joined(taught: Candidate, agreeing: Sequence[Candidate]) -> Candidate:
     """The taught candidate with what others make of the same value, the longest of them."""
     longest = max(agreeing, key=lambda other: len(other.value), default=taught)
-    if len(longest.value) > len(taught.value):
+    if len(longest.value) > len(taught.value) and not taught.agreed:
         taught = longest.model_copy(
             update={"likely": taught.likely, "finder": taught.finder, "reason": taught.reason, "parts": taught.parts}
         )

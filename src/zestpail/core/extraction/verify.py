@@ -39,7 +39,13 @@ def verified(
         pick = picks[field.key]
         if pick is None or pick.score < READABLE:
             anew[field.key] = (*anew[field.key], *_beside_labels(field, context, look))
-        if pick is None or pick.made or field.kind.block or context.document.pages[pick.page].source != "ocr":
+        if (
+            pick is None
+            or pick.made
+            or pick.agreed
+            or field.kind.block
+            or context.document.pages[pick.page].source != "ocr"
+        ):
             continue
         text = look(pick.page, pick.box)
         if text:

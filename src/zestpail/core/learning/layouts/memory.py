@@ -99,6 +99,7 @@ def _candidate(one: Taken, recognised: Recognised, place: TaughtPlace, page: _Pa
     return Candidate(
         value=one.value, raw=one.raw, page=page.number, box=one.box, confidence=one.confidence, finder="learned",
         parts=parts, reason=_why(recognised, place), likely=_likely(recognised, spot, one.near, one.shape),
+        agreed=True if one.known else None,
     )  # fmt: skip
 
 

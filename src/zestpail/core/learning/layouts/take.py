@@ -23,6 +23,8 @@ REACH = 45.0
 """Points by which a value may begin, end, or have its middle beside where the taught one did."""
 SAME_NAME = 0.7
 """How alike what is read at its place must be to the taught name to be that name."""
+KNOWN_NAME = 0.8
+"""How alike it must be for nobody to have to read it again."""
 PART = 0.8
 """The share of a name's box that lies in another of which it is a part."""
 PITCH = 1.9
@@ -39,6 +41,8 @@ class Taken:
     confidence: float
     shape: float
     near: float
+    known: bool = False
+    """Whether it is known from the sample, and read well enough to be just that."""
 
     @property
     def parts(self) -> dict[str, float]:
@@ -118,12 +122,26 @@ def _same_name(context: SearchContext, page: int, box: Box, name: str) -> Iterat
     for line in context.lines:
         if line.page != page or not _level(line, box):
             continue
-        words = [word for word in line.words if word.box.x1 > box.x0 - 4 and word.box.x0 < box.x1 + 4]
-        alike = Levenshtein.normalized_similarity(folded(" ".join(word.text for word in words)), wanted)
+        near = [word for word in line.words if word.box.x1 > box.x0 - 4 and word.box.x0 < box.x1 + 4]
+        words, alike = _most_alike(near, wanted)
         if alike >= SAME_NAME:
             place = around(word.box for word in words)
             raw = " ".join(word.text for word in words)
-            yield Taken(name, raw, place, alike, 1.0, 1.0)
+            yield Taken(name, raw, place, alike, 1.0, 1.0, known=alike >= KNOWN_NAME)
+
+
+def _most_alike(words: Sequence[Word], wanted: str) -> tuple[Sequence[Word], float]:
+    """The run of words that is most like a name, and how alike; the shorter one where more adds nothing."""
+    runs = [words[first:last] for first in range(len(words)) for last in range(first + 1, len(words) + 1)]
+    ranked = [(Levenshtein.normalized_similarity(_joined(run), wanted), -len(run), at) for at, run in enumerate(runs)]
+    if not ranked:
+        return (), 0.0
+    alike, _, at = max(ranked)
+    return runs[at], alike
+
+
+def _joined(words: Sequence[Word]) -> str:
+    return folded(" ".join(word.text for word in words))
 
 
 def _text(
