@@ -118,6 +118,7 @@ def test_a_paper_that_says_otherwise_is_held() -> None:
     assert (total.value, total.doubt) == ("120.00", "the paper says 1,200.00, the data say 120.00")
     assert total.confidence < 0.5
     assert total.box is not None, "the paper's own place is shown"
+    assert [(other.value, other.why) for other in total.readings] == [("1200.00", "as printed")]
 
 
 @pytest.mark.parametrize("data", ["", BOMB, CII.replace("20260304", "soon"), "<no-invoice/>"])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.extraction.alternatives import OtherReading
 from zestpail.core.extraction.extracted_value import ExtractedValue
 from zestpail.core.finders import Candidate, SearchContext
 from zestpail.core.finders.context import FieldTarget
@@ -43,7 +44,7 @@ def held_against(field: FieldRule, value: ExtractedValue, said: Mapping[str, Can
     if data is None:
         return value
     otherwise = bool(value.value) and not same(value.value, data.value) and value.confidence >= SAYS_OTHERWISE
-    taken = {
+    taken: dict[str, object] = {
         "value": data.value, "raw": data.raw, "finder": data.finder, "reason": data.reason, "doubt": "",
         "doubtful": (), "readings": (), "page": None if data.made else data.page,
         "box": None if data.made else data.box, "confidence": ALONE if data.made else BOTH,
@@ -52,7 +53,14 @@ def held_against(field: FieldRule, value: ExtractedValue, said: Mapping[str, Can
     if otherwise:
         shown, wanted = field.kind.show(str(value.value)), field.kind.show(data.value)
         taken |= {
-            "confidence": AGAINST, "doubt": f"the paper says {shown}, the data say {wanted}", "page": value.page,
-            "box": value.box,
+            "confidence": AGAINST, "doubt": f"the paper says {shown}, the data say {wanted}", "raw": value.raw,
+            "page": value.page, "box": value.box, "readings": _as_printed(value),
         }  # fmt: skip
     return value.model_copy(update=taken)
+
+
+def _as_printed(value: ExtractedValue) -> tuple[OtherReading, ...]:
+    """What the paper says, to be picked instead."""
+    if value.value is None or value.page is None or value.box is None:
+        return ()
+    return (OtherReading(value=value.value, raw=value.raw, page=value.page, box=value.box, why="as printed"),)

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
+from zestpail.core.finders import EmbeddedData
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.holding import holder_name
@@ -68,6 +69,8 @@ class Card:
     box: Box | None
     snippet: Box | None
     source: str
+    against_data: str
+    """What the paper says and the data of the electronic invoice do not; empty where they agree or a person decided."""
     readings: list[Choice]
     second_best: str
     """What the second-best combination has here, and why it lost; empty where it has the same."""
@@ -201,6 +204,7 @@ def _card(
         box=box,
         snippet=_snippet(box),
         source=_source(row),
+        against_data=row.doubt if row.finder == EmbeddedData.code() and row.state == ValueState.DOUBTFUL else "",
         readings=[] if about and any(c.offers for c in about) else readings,
         second_best=_second_best(doc_type, row, second_best),
         failed=[_failed(c, doc_type) for c in about],
