@@ -216,6 +216,7 @@ def test_a_document_type_is_data() -> None:
         "signature",
         "sum_of_several",
         "days_after",
+        "embedded_data",
         "address_block",
         "beside_rate",
         "remainder",
