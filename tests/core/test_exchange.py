@@ -69,12 +69,15 @@ OUTSIDE = '<!DOCTYPE x [<!ENTITY f SYSTEM "file:///etc/passwd">]><x>&f;</x>'
     ("<a>" * 5000 + "</a>" * 5000, "damaged"),
     (CII.replace("20260304", "4 March"), "“4 March” where a day belongs"),
     (CII.replace(">120.00</ram:Grand", ">lots</ram:Grand"), "“lots” where a number belongs"),
+    (CII.replace(">120.00</ram:Grand", ">NaN</ram:Grand"), "“NaN” where a number belongs"),
+    (CII.replace(">120.00</ram:Grand", ">1E+999999</ram:Grand"), "where a number belongs"),
+    (UBL.replace(">true<", ">perhaps<"), "does not belong where it stands"),
     ("<a>" + " " * 20_000_001 + "</a>", "larger than 20 MB"),
 ])  # fmt: skip
 def test_what_is_no_invoice_or_hostile_ends_in_a_sentence(data: str, told: str) -> None:
     with pytest.raises(Unreadable, match=told):
         parse(data.encode())
-    assert not is_invoice(data.encode()) or "belongs" in told
+    assert not is_invoice(data.encode()) or "belong" in told
 
 
 PAPER = """
@@ -126,6 +129,16 @@ def test_without_data_that_can_be_read_the_paper_is_all_there_is(data: str) -> N
     found = read("120.00", data)
     assert (found["total"].value, found["total"].finder, found["tax"].value) == ("120.00", "beside_label", None)
     assert read("120.00", CII, paper_alone(ASKED))["total"].finder == "beside_label"
+
+
+def test_a_term_that_cannot_be_of_the_fields_kind_is_left() -> None:
+    fields = (
+        FieldRule(key="a", name="A", kind=Amount(), finders=(EmbeddedData(term="number"),)),
+        FieldRule(key="b", name="B", kind=Amount(), finders=(EmbeddedData(term="issue_date"),)),
+        FieldRule(key="c", name="C", kind=Date(), finders=(EmbeddedData(term="grand_total"),)),
+    )
+    found = read("120.00", CII, DocumentType(key="odd", name="Odd", fields=fields))
+    assert [value.value for value in found.values()] == [None] * 3
 
 
 def test_a_pdf_brings_its_data_with_its_first_page() -> None:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from datetime import date, datetime
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 
 from lxml import etree
+from pydantic import ValidationError
 
 from zestpail.core.exchange.bindings import (
     ALLOWANCE,
@@ -30,6 +31,8 @@ from zestpail.core.problems import Unreadable
 MOST_BYTES = 20_000_000
 """The largest file that is taken."""
 MOST_LINES = 50_000
+_NUMBER = re.compile(r"[+-]?(?:\d{1,18}(?:\.\d{0,12})?|\.\d{1,12})")
+"""A decimal of XML Schema of a size that is on invoices: neither NaN nor a number of a million figures."""
 _DAYS = ("%Y%m%d", "%Y-%m-%d")
 _ZONE = re.compile(r"(?<=\d\d-\d\d)(?:Z|[+-]\d\d:\d\d)$")
 
@@ -44,13 +47,16 @@ def parse(data: bytes) -> InvoiceData:
     if len(lines) > MOST_LINES:
         raise Unreadable(f"This invoice has {len(lines)} lines; {MOST_LINES} are the most that is taken.")
     parties = {role: _party(root, place, syntax) for role, place in PARTIES.items()}
-    return InvoiceData(
-        **_values(root, HEADER, syntax),
-        **parties,
-        lines=tuple(InvoiceLine(**_values(line, LINE, syntax)) for line in lines),
-        taxes=tuple(TaxShare(**_values(one, TAX, syntax)) for one in _all(root, TAXES, syntax)),
-        allowances=tuple(Allowance(**_values(one, ALLOWANCE, syntax)) for one in _all(root, ALLOWANCES, syntax)),
-    )
+    try:
+        return InvoiceData(
+            **_values(root, HEADER, syntax),
+            **parties,
+            lines=tuple(InvoiceLine(**_values(line, LINE, syntax)) for line in lines),
+            taxes=tuple(TaxShare(**_values(one, TAX, syntax)) for one in _all(root, TAXES, syntax)),
+            allowances=tuple(Allowance(**_values(one, ALLOWANCE, syntax)) for one in _all(root, ALLOWANCES, syntax)),
+        )
+    except ValidationError as error:
+        raise Unreadable("The invoice's data say something that does not belong where it stands.") from error
 
 
 def is_invoice(data: bytes) -> bool:
@@ -117,10 +123,9 @@ def _as_it_holds(term: Bound, text: str) -> object:
         return _day(text)
     if term.holds in ("text", "truth"):  # true and false are known by the model
         return text
-    try:
-        return Decimal(text)
-    except InvalidOperation as error:
-        raise Unreadable(f"The invoice's data say “{text[:40]}” where a number belongs.") from error
+    if not _NUMBER.fullmatch(text):
+        raise Unreadable(f"The invoice's data say “{text[:40]}” where a number belongs.")
+    return Decimal(text)
 
 
 def _day(text: str) -> date:

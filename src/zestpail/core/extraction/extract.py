@@ -81,10 +81,10 @@ def extract_in(
         options = verified(context, doc_type, chosen.picks, options, look)
         chosen = choose(options, doc_type.checks, context.rates)
     said = said_by_data(context, doc_type)
-    picks = {**_derived_from_choice(context, doc_type, chosen.picks), **said}
+    paper = _derived_from_choice(context, doc_type, chosen.picks)
+    picks = {**paper, **said}
     found = {key: pick.value if pick else None for key, pick in picks.items()}
     verdicts = judge(doc_type.checks, found, doc_type.all_names, {table.key: table.values for table in tables})
-    paper = {**picks, **{key: chosen.picks[key] for key in said}}
     read = tuple(
         _value(
             context,

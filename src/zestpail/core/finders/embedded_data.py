@@ -87,11 +87,12 @@ def _read(data: str) -> InvoiceData | None:
 
 
 def _normalised(said: object, kind: Kind, context: SearchContext) -> str | None:
+    """As the kind keeps it; None for what cannot be of the kind, as a day for an amount."""
     if isinstance(said, date):
-        return said.isoformat()
+        return said.isoformat() if kind.sheet in ("date", "text") else None
     if isinstance(said, Decimal):
-        return f"{said:.2f}"
-    return kind.parse(str(said), context.style) or str(said)
+        return f"{said:.2f}" if kind.sheet in ("money", "number", "text") else None
+    return kind.parse(str(said), context.style) or (str(said) if kind.sheet == "text" else None)
 
 
 def _printed(context: SearchContext, kind: Kind, value: str) -> tuple[int, Box | None]:

@@ -19,6 +19,9 @@ from zestpail.core.reading.document import DocumentReading
 BESIDE, UNDER = 0.08, 0.06
 """Shares of a page's width and height over which being at the same place sinks to a third."""
 
+SMALLEST = 0.01
+"""The least that print counts against the usual one: some files have letters without a height."""
+
 
 def spots_of(context: SearchContext, kind: Kind, spans: Sequence[Span], around: Sequence[Around]) -> list[TaughtSpot]:
     """Where each of the spans of a kind stands; ``around`` is what stands around each."""
@@ -37,7 +40,7 @@ def spots_of(context: SearchContext, kind: Kind, spans: Sequence[Span], around: 
             x=round(span.box.cx / document.pages[span.line.page].width, 3),
             y=round(span.box.cy / document.pages[span.line.page].height, 3),
             rank=rank[span.value], of=len(values), size=size.get(span.value), times=times[span.value],
-            print=round(span.line.height / usual[span.line.page], 2), side=_side(one), traits=known,
+            print=max(round(span.line.height / usual[span.line.page], 2), SMALLEST), side=_side(one), traits=known,
         )
         for span, one, known in zip(spans, around, traits, strict=True)
     ]  # fmt: skip
