@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
-from demo.invoices import SUPPLIERS
+from demo.made_up_suppliers import suppliers
 
 FILES = Path(__file__).parent / "files"
 BOOKS = FILES / "ledger" / "books.json"
@@ -14,12 +14,8 @@ BOOKS = FILES / "ledger" / "books.json"
 
 def books() -> dict[str, list[dict[str, Any]]]:
     """The suppliers, and the orders that the invoices answer."""
-    suppliers = [
-        {"number": f"7{at:04}", "name": one.name, "vat": one.vat_id.replace(" ", ""), "iban": one.iban.replace(" ", ""),
-         "address": ", ".join(one.address), "currency": one.currency, "days_to_pay": one.days_to_pay}
-        for at, one in enumerate(SUPPLIERS, 1)
-    ]  # fmt: skip
-    by_name = {one["name"]: one["number"] for one in suppliers}
+    known = suppliers()
+    by_name = {one["name"]: one["number"] for one in known}
     orders = []
     for path in sorted((FILES / "supplier-invoices").glob("*.truth.json")):
         told = json.loads(path.read_text())
@@ -31,7 +27,7 @@ def books() -> dict[str, list[dict[str, Any]]]:
                 {"text": row["description"], "quantity": row["quantity"], "price": row["unit_price"]} for row in lines
             ],
         })  # fmt: skip
-    return {"suppliers": suppliers, "orders": orders}
+    return {"suppliers": known, "orders": orders}
 
 
 if __name__ == "__main__":

@@ -231,6 +231,7 @@ def test_a_document_type_is_data() -> None:
         "return_address",
         "barcode",
         "form_field",
+        "from_list",
         "computed",
     }
     assert INVOICE.field("due_date").finders[0].sentence.startswith("Look right of or below “Due date”")

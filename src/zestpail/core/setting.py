@@ -15,7 +15,7 @@ from pydantic_core import PydanticUndefined
 
 Widget = Literal[
     "text", "lines", "listed", "number", "choice", "choices", "tick", "field", "fields", "column", "columns",
-    "landmarks", "pairs", "group",
+    "landmarks", "pairs", "group", "list", "list_column",
 ]  # fmt: skip
 """``lines`` has one entry a line, ``listed`` has commas between, ``pairs`` is “value = wording | wording” a line, and
 ``group`` holds the settings of a model within the model. The rest is what it says."""

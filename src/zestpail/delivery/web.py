@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import ssl
 from collections.abc import Callable, Mapping, Sequence
+from time import monotonic
 from urllib.parse import unquote, urlsplit
 
 import httpx
 
 from zestpail.delivery.destination import MOST_ANSWER, Answer, Later, Refused
 
-WAIT = 30.0
-"""Seconds."""
+WAIT, LONGEST = 30.0, 240.0
+"""Seconds until the next piece of an answer, and until all of it is there."""
 INSUFFICIENT_STORAGE = 507
 SCHEMES = {"http": 80, "https": 443, "sftp": 22}
 """Of addresses that can be allowed, with the port that each has by itself."""
@@ -42,16 +43,19 @@ class AllowedWeb:
         if secret and not user:
             headers["authorization"] = f"Bearer {self._secret_of(secret)}"
         login = httpx.BasicAuth(user, self.secret(secret)) if user else None
+        began = monotonic()
         try:
             with (
                 httpx.Client(timeout=WAIT, follow_redirects=False, trust_env=False, auth=login) as client,
                 client.stream(method, address, content=body or None, headers=headers) as response,
             ):
-                answer = b""
+                answer = bytearray()
                 for piece in response.iter_bytes():
                     answer += piece
                     if len(answer) > most:
                         raise Refused(f"{_place(address)} answers with too much.")
+                    if monotonic() - began > LONGEST:
+                        raise Later(f"{_place(address)} did not answer in time.")
                 status, told = response.status_code, dict(response.headers)
         except httpx.TimeoutException as problem:
             raise Later(f"{_place(address)} did not answer in time.") from problem
@@ -65,7 +69,7 @@ class AllowedWeb:
             raise Later(f"{_place(address)} has no room left.")
         if status >= 500 or status == 429:
             raise Later(f"{_place(address)} answers {status}.")
-        return Answer(status, answer, told)
+        return Answer(status, bytes(answer), told)
 
 
 NOWHERE = AllowedWeb((), str, "")

@@ -23,6 +23,8 @@ from fastapi import Body, FastAPI, Header, Query
 from fastapi.responses import HTMLResponse, JSONResponse, Response
 
 NAME = "Ledger (stand-in)"
+FIRST_NEW = 79000
+"""Numbers of suppliers that are added begin after this one."""
 CLOSED = "2026-01"
 """Months before this one are closed."""
 COLUMNS: dict[str, Any] = {
@@ -64,6 +66,7 @@ class Ledger:
         with self._open() as rows:
             columns = "id integer primary key autoincrement, key text unique, batch text, total text, body text"
             rows.execute(f"create table if not exists voucher ({columns})")
+            rows.execute("create table if not exists supplier (id integer primary key autoincrement, body text)")
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:
@@ -87,6 +90,18 @@ class Ledger:
                 return rows.execute("delete from voucher where id = ?", (_id(number),)).rowcount > 0
             row = (str(body.get("batch", "")), str(Decimal(str(body["total"]))), json.dumps(body), _id(number))
             return rows.execute("update voucher set batch = ?, total = ?, body = ? where id = ?", row).rowcount > 0
+
+    def add_supplier(self, body: dict[str, Any]) -> dict[str, Any]:
+        """A supplier that was not known before, with the number that it gets."""
+        with self._open() as rows:
+            made = rows.execute("insert into supplier (body) values (?)", (json.dumps(body),))
+            return {"number": f"{FIRST_NEW + (made.lastrowid or 0)}", **body}
+
+    def suppliers(self) -> list[dict[str, Any]]:
+        """Those that were added."""
+        with self._open() as rows:
+            found = rows.execute("select id, body from supplier order by id").fetchall()
+        return [{"number": f"{FIRST_NEW + number}", **json.loads(body)} for number, body in found]
 
     def vouchers(self, batch: str | None = None) -> list[tuple[str, str, dict[str, Any]]]:
         """Id, key and body of each."""
@@ -202,7 +217,17 @@ def create_app(folder: Path, key: str, books: Books = Books()) -> FastAPI:
     def suppliers(authorization: Authorization = "", vat: str | None = None) -> Response:
         if not knows(authorization):
             return refused(401, "The key is not known.")
-        return JSONResponse([one for one in books.suppliers if vat in (None, one["vat"])])
+        known = [*books.suppliers, *ledger.suppliers()]
+        return JSONResponse([one for one in known if vat in (None, one.get("vat"))])
+
+    @app.post("/api/suppliers")
+    def add_supplier(body: Annotated[Any, Body()], authorization: Authorization = "") -> Response:
+        if not knows(authorization):
+            return refused(401, "The key is not known.")
+        if not isinstance(body, dict) or not str(body.get("name") or "").strip():
+            return refused(422, "The supplier is not taken.", "A supplier needs a name.")
+        told = {name: str(value) for name, value in body.items() if name != "number" and value not in (None, "")}
+        return JSONResponse(ledger.add_supplier(told), 201)
 
     @app.get("/api/orders")
     def orders(authorization: Authorization = "", number: str | None = None) -> Response:

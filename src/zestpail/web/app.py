@@ -32,7 +32,8 @@ from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
 from zestpail.web.people import own, people, sign_in, tokens
 from zestpail.web.quality import quality
-from zestpail.web.review import review, table_rows
+from zestpail.web.reference import lists
+from zestpail.web.review import entries, review, table_rows
 from zestpail.web.review import sorting as review_sorting
 from zestpail.web.shell import live, page_images
 from zestpail.web.shell.security import HEADERS, Guard
@@ -107,8 +108,20 @@ def create_app(
         tables,
         landmarks,
         rules,
+        lists,
     )
-    working = (review, review_sorting, table_rows, batch, deliveries, ribbon, scanning, chunked_upload, page_images)
+    working = (
+        review,
+        review_sorting,
+        table_rows,
+        entries,
+        batch,
+        deliveries,
+        ribbon,
+        scanning,
+        chunked_upload,
+        page_images,
+    )
     for place in (sign_in, own, today, *setting_up, *working, search, live):
         app.include_router(place.router)
     app.include_router(today.first)

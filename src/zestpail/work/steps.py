@@ -18,6 +18,7 @@ from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
 from zestpail.desk.pipeline import extract, reading, sort, split
+from zestpail.desk.reference import asking, taking
 from zestpail.desk.types import from_review, samples
 from zestpail.store.jobs import QUEUE
 from zestpail.work.budget import within
@@ -170,6 +171,34 @@ def fetch_called(context: JobContext, call_id: int) -> None:
         calls.fail_call(store, call_id, f"Fetching it {BROKE}; see the server's log.")
     else:
         calls.fetch_called(store, web_of(store, settings.data, settings.allowed_addresses), call_id)
+
+
+@steps.task(name="read_list", queue=QUEUE, retry=_again, pass_context=True)
+@within(20)
+def read_list(context: JobContext, list_id: int) -> None:
+    """Take in a new revision of a reference list."""
+    if too_often(context):
+        taking.fail_list(here()[1], list_id, f"Reading the list {BROKE}. The revision before holds.")
+    else:
+        taking.read_list(here()[1], list_id)
+
+
+@steps.task(name="ask_list", queue=QUEUE, retry=_again, pass_context=True)
+@within(5)
+def ask_list(context: JobContext, list_id: int) -> None:
+    """Ask an address for a reference list."""
+    settings, store = here()
+    if too_often(context):
+        taking.fail_list(store, list_id, f"Asking for the list {BROKE}. The revision before holds.")
+    else:
+        asking.ask(store, web_of(store, settings.data, settings.allowed_addresses), list_id)
+
+
+@steps.periodic(cron="* * * * *")
+@steps.task(name="ask_lists_due", queue=QUEUE, queueing_lock="ask_lists_due")
+def ask_lists_due(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
+    """Ask for the reference lists whose time has come."""
+    asking.ask_due(here()[1])
 
 
 @steps.task(name="take_out", queue=QUEUE, retry=_again, pass_context=True)

@@ -4,6 +4,7 @@ from typing import Annotated, get_args
 
 from pydantic import Field
 
+from zestpail.core.checks.agrees_with_list import AgreesWithList, InList
 from zestpail.core.checks.arithmetic import Arithmetic, Share
 from zestpail.core.checks.by_formula import ByFormula
 from zestpail.core.checks.check import Check
@@ -26,6 +27,8 @@ AnyCheck = Annotated[
     | CheckDigits
     | IfThen
     | NotDeliveredBefore
+    | InList
+    | AgreesWithList
     | ByFormula
     | RowProduct
     | RunningBalance
@@ -38,6 +41,7 @@ CHECK_TYPES: tuple[type[Check], ...] = get_args(get_args(AnyCheck)[0])
 
 __all__ = [
     "CHECK_TYPES",
+    "AgreesWithList",
     "AnyCheck",
     "Arithmetic",
     "Before",
@@ -49,6 +53,7 @@ __all__ = [
     "DateOrder",
     "DocumentValues",
     "IfThen",
+    "InList",
     "Length",
     "NotDeliveredBefore",
     "Offer",

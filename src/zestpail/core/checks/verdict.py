@@ -7,6 +7,9 @@ from dataclasses import dataclass, field
 
 from pydantic import BaseModel, ConfigDict
 
+from zestpail.core.reference.held import NO_LISTS
+from zestpail.core.reference.reference_list import Entry, ListSource
+
 
 class Offer(BaseModel):
     """A value that would satisfy the check, offered to the person who settles it."""
@@ -45,6 +48,9 @@ class DocumentValues:
     """The rows of its tables, each by column."""
     before: Before | None = None
     """What is known of earlier documents; None where nothing is kept."""
+    lists: ListSource = NO_LISTS
+    entries: Mapping[str, Entry] = field(default_factory=dict)
+    """By list, the entry that the document speaks of."""
 
     def name(self, key: str) -> str:
         return self.names.get(key, key)

@@ -12,6 +12,7 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.document_type.learned import Learned
 from zestpail.core.extraction.extract import extract_in
 from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
+from zestpail.core.extraction.lookups import Lookups
 from zestpail.core.finders import SearchContext
 from zestpail.core.finders.memory import SearchMemory
 from zestpail.core.kinds.equality import same
@@ -19,6 +20,8 @@ from zestpail.core.landmarks import AnyLandmark
 from zestpail.core.landmarks.labels import Label
 from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
+from zestpail.core.reference.held import NO_LISTS
+from zestpail.core.reference.reference_list import ListSource
 from zestpail.core.tables import ExtractedTable
 
 Outcome = Literal["right", "wrong", "missing", "absent", "open"]
@@ -68,18 +71,18 @@ Proof = dict[int, dict[str, Proven]]
 """By sample and field."""
 
 
-def prove(doc_type: DocumentType, samples: Sequence[Sample]) -> Proof:
+def prove(doc_type: DocumentType, samples: Sequence[Sample], lists: ListSource = NO_LISTS) -> Proof:
     """What the type finds on every sample, from readings that are kept: nothing is read again, nor proven twice."""
     asked = Asked.of(doc_type)
     return {
-        sample.id: {v.key: Proven(v, _outcome(v, sample.truth)) for v in _values(sample.document, asked)}
+        sample.id: {v.key: Proven(v, _outcome(v, sample.truth)) for v in _values(sample.document, asked, lists)}
         for sample in samples
     }
 
 
 def tables_on(doc_type: DocumentType, document: DocumentReading) -> tuple[ExtractedTable, ...]:
     """The tables that the type finds on a sample."""
-    return _extracted(document, Asked.of(doc_type)).tables
+    return _extracted(document, Asked.of(doc_type), NO_LISTS).tables
 
 
 def turn(before: Proven | None, after: Proven) -> Turn:
@@ -102,16 +105,17 @@ def turns(before: Proof, after: Proof, key: str | None = None) -> dict[Turn, int
     return count
 
 
-def _values(document: DocumentReading, asked: Asked) -> tuple[ExtractedValue, ...]:
+def _values(document: DocumentReading, asked: Asked, lists: ListSource) -> tuple[ExtractedValue, ...]:
     """The values of the fields, and of each table its rows as one value."""
-    found = _extracted(document, asked)
+    found = _extracted(document, asked, lists)
     return (*found.values, *map(_as_value, found.tables))
 
 
 @lru_cache(maxsize=4000)
-def _extracted(document: DocumentReading, asked: Asked) -> Extraction:
+def _extracted(document: DocumentReading, asked: Asked, lists: ListSource) -> Extraction:
     doc_type = _kind(asked.rules)
     context, memory = _context(document, doc_type.labels, doc_type.landmarks, asked.learned)
+    context.lists = Lookups(lists, doc_type)
     return extract_in(context, doc_type, memory, with_readings=False)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from zestpail.core.checks import AnyCheck, Before, DocumentValues, Verdict
+from zestpail.core.checks import AnyCheck, DocumentValues, Verdict
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.extraction.alternatives import doubtful_characters, other_readings
 from zestpail.core.extraction.choose import (
@@ -18,6 +18,7 @@ from zestpail.core.extraction.confidence import confidence_of
 from zestpail.core.extraction.embedded import held_against, said_by_data
 from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.extraction.familiarity import unlike_known
+from zestpail.core.extraction.lookups import Lookups, borne_out
 from zestpail.core.extraction.recalled import with_learned
 from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
@@ -30,6 +31,9 @@ from zestpail.core.learning.judge import judged
 from zestpail.core.learning.memory import memory_of
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
+from zestpail.core.reference.held import NO_LISTS
+from zestpail.core.reference.list_match import kept
+from zestpail.core.reference.reference_list import ListSource
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.find import find_table
 
@@ -49,17 +53,25 @@ class FieldSearch:
     """What samples taught, which the judge was not: it is weighed against what the judge says of the others."""
 
 
-def extract(document: DocumentReading, doc_type: DocumentType, look: SecondLook | None = None) -> Extraction:
+def extract(
+    document: DocumentReading, doc_type: DocumentType, look: SecondLook | None = None, lists: ListSource = NO_LISTS
+) -> Extraction:
     """Find all fields of the type in the document, choose among the candidates, and check the result.
 
     With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
+    ``lists`` are the reference lists that the type's rules may ask.
     """
-    return extract_in(context_of(document, doc_type), doc_type, SearchMemory(), look)
+    return extract_in(context_of(document, doc_type, lists, look), doc_type, SearchMemory(), look)
 
 
-def context_of(document: DocumentReading, doc_type: DocumentType) -> SearchContext:
-    """The document as the type's finders search it."""
-    return SearchContext(document, doc_type.labels, doc_type.landmarks, memory_of(doc_type.learned))
+def context_of(
+    document: DocumentReading, doc_type: DocumentType, lists: ListSource = NO_LISTS, look: SecondLook | None = None
+) -> SearchContext:
+    """The document as the type's finders search it, in the style that the list entry of its maker tells."""
+    lookups = Lookups(lists, doc_type, look)
+    context = SearchContext(document, doc_type.labels, doc_type.landmarks, memory_of(doc_type.learned), lookups)
+    style = lookups.style(context)
+    return context if style == context.style else context.with_style(style)
 
 
 def extract_in(
@@ -84,7 +96,17 @@ def extract_in(
     paper = _derived_from_choice(context, doc_type, chosen.picks)
     picks = {**paper, **said}
     found = {key: pick.value if pick else None for key, pick in picks.items()}
-    verdicts = judge(doc_type.checks, found, doc_type.all_names, {table.key: table.values for table in tables})
+    looked_up = context.lists.all(context) if isinstance(context.lists, Lookups) else {}
+    verdicts = judge(
+        doc_type.checks,
+        DocumentValues(
+            found,
+            doc_type.all_names,
+            {table.key: table.values for table in tables},
+            lists=context.lists.source if isinstance(context.lists, Lookups) else NO_LISTS,
+            entries={key: matched.entry for key, matched in looked_up.items() if matched.entry},
+        ),
+    )
     read = tuple(
         _value(
             context,
@@ -107,6 +129,7 @@ def extract_in(
         verdicts=verdicts,
         style=context.style,
         runner_up=chosen.runner_up,
+        entries={key: kept(key, matched) for key, matched in looked_up.items()},
         unfamiliar=unlike_known({value.key: value.confidence for value in values}, needed),
     )
 
@@ -135,23 +158,17 @@ def searched_in(
 
 def likely_options(surroundings: Surroundings, searched: Mapping[str, FieldSearch]) -> dict[str, tuple[Candidate, ...]]:
     """The short list of each field, as the judge and what samples taught put it in order."""
-    return {
+    options = {
         field.key: with_learned(
             judged(surroundings, field)[:MOST_CANDIDATES], searched[field.key].learned, ruled=field.judged
         )
         for field in surroundings.doc_type.fields
     }
+    return borne_out(surroundings.context, options)
 
 
-def judge(
-    checks: Iterable[AnyCheck],
-    values: Mapping[str, str | None],
-    names: Mapping[str, str],
-    tables: Mapping[str, Sequence[Mapping[str, str | None]]] | None = None,
-    before: Before | None = None,
-) -> tuple[Verdict, ...]:
+def judge(checks: Iterable[AnyCheck], document: DocumentValues) -> tuple[Verdict, ...]:
     """What the checks say of these values; checks that cannot be applied say nothing."""
-    document = DocumentValues(values, names, tables or {}, before)
     return tuple(verdict for check in checks if (verdict := check.judge(document)))
 
 
@@ -264,8 +281,8 @@ def _value(
         raw=chosen.raw,
         confidence=sure.value,
         doubt=sure.doubt,
-        page=chosen.page,
-        box=chosen.box,
+        page=None if chosen.elsewhere else chosen.page,
+        box=None if chosen.elsewhere else chosen.box,
         finder=chosen.finder,
         reason=chosen.reason,
         doubtful=doubtful_characters(chosen, context) if with_readings else (),

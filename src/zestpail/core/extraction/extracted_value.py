@@ -10,6 +10,7 @@ from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.finders import Candidate
 from zestpail.core.kinds import Style
 from zestpail.core.reading.geometry import Box
+from zestpail.core.reference.list_match import ListMatch
 from zestpail.core.tables import ExtractedTable
 
 
@@ -46,5 +47,7 @@ class Extraction(BaseModel):
     verdicts: tuple[Verdict, ...]
     style: Style
     runner_up: RunnerUp | None = None
+    entries: dict[str, ListMatch] = {}
+    """By reference list, the entry that the document speaks of."""
     unfamiliar: bool = False
     """Whether its layout is unlike those that are known, so that every value should be looked at."""

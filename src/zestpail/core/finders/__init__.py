@@ -14,6 +14,7 @@ from zestpail.core.finders.derived.remainder import Remainder
 from zestpail.core.finders.derived.sum_of_several import SumOfSeveral
 from zestpail.core.finders.embedded_data import EmbeddedData
 from zestpail.core.finders.finder import Finder, Piece, TooSlow
+from zestpail.core.finders.from_list import FromList
 from zestpail.core.finders.inked.signed import Signed
 from zestpail.core.finders.inked.ticked import Option, Ticked
 from zestpail.core.finders.learned import Learned
@@ -42,6 +43,7 @@ AnyFinder = Annotated[
     | InBarcode
     | InFormField
     | EmbeddedData
+    | FromList
     | ReturnAddress
     | Expression
     | Section
@@ -78,6 +80,7 @@ __all__ = [
     "Finder",
     "FixedPlace",
     "FootOfColumn",
+    "FromList",
     "InBarcode",
     "InFormField",
     "Learned",

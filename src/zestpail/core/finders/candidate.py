@@ -30,6 +30,8 @@ class Candidate(BaseModel):
     """How likely it is right, as the judge has it; None where the judge was not asked."""
     made: bool = False
     """Worked out from other values: it takes no place of its own on the page, and is not read again."""
+    elsewhere: bool = False
+    """Known from elsewhere: it stands nowhere on the page."""
     most_sure: float = 1.0
     """How sure of it one can be at most, however well it fits: less for what is worked out and not read."""
     agreed: bool | None = None

@@ -18,6 +18,7 @@ from zestpail.core.landmarks.match import LandmarkMatch
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
+from zestpail.core.reference.match import Matched
 
 LEAST_SENTENCE = 6
 """Words on a line that may be a part of a sentence."""
@@ -33,6 +34,13 @@ class Memory(Protocol):
         """What it proposes as the answer to a question in plain words."""
 
 
+class Lookup(Protocol):
+    """Reference lists, as the finder ``from_list`` asks them."""
+
+    def matched(self, key: str, named_by: str, context: SearchContext) -> Matched | None:
+        """The entry of the list that the document speaks of; None where there is no such list."""
+
+
 class SearchContext:
     """One document under search. Spans and labels are looked for once and kept."""
 
@@ -42,13 +50,21 @@ class SearchContext:
         labels: tuple[Label, ...],
         landmarks: Sequence[Landmark] = (),
         memory: Memory | None = None,
+        lists: Lookup | None = None,
+        style: Style | None = None,
     ) -> None:
         self.document = document
         self.labels = labels
-        self.memory = memory
+        self.memory, self.lists, self._style = memory, lists, style
         self.landmarks = {landmark.key: landmark for landmark in landmarks}
         self._seen: dict[str, LandmarkMatch | None] = {}
         self._spans: dict[tuple[int, str], tuple[Span, ...]] = {}
+
+    def with_style(self, style: Style) -> SearchContext:
+        """The same document as one that writes so."""
+        other = SearchContext(self.document, self.labels, (), self.memory, self.lists, style)
+        other.landmarks = self.landmarks
+        return other
 
     @property
     def lines(self) -> tuple[Line, ...]:
@@ -56,7 +72,7 @@ class SearchContext:
 
     @cached_property
     def style(self) -> Style:
-        return style_of(self.lines)
+        return self._style or style_of(self.lines)
 
     @cached_property
     def blocks(self) -> tuple[Block, ...]:

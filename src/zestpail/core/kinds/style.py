@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from datetime import date
 from email.utils import parsedate
 from functools import lru_cache
@@ -54,6 +55,12 @@ def in_english(lines: tuple[Line, ...]) -> bool:
     return sum(word in _ENGLISH for word in words) > sum(word in _OTHERS and word not in _ENGLISH for word in words)
 
 
+def decimal_marks(lines: Iterable[Line]) -> dict[str, int]:
+    """How many amounts are written with each sign before their cents."""
+    found = [found[1] for line in lines for found in _CENTS.finditer(line.text)]
+    return {mark: found.count(mark) for mark in ",."}
+
+
 @lru_cache(maxsize=600)
 def style_of(lines: tuple[Line, ...]) -> Style:
     """The style that most of the document's own amounts and dates speak for.
@@ -61,11 +68,9 @@ def style_of(lines: tuple[Line, ...]) -> Style:
     Dates with a figure over 12 are evidence for the order; where there is none, the day comes first unless the
     document is in English and writes slashes and decimal points with dollars, as is done where the month does.
     """
-    commas = points = day_first = month_first = dollars = slashes = english = others = europe = states = 0
+    day_first = month_first = dollars = slashes = english = others = europe = states = 0
+    marks = decimal_marks(lines)
     for line in lines:
-        for found in _CENTS.finditer(line.text):
-            commas += found[1] == ","
-            points += found[1] == "."
         for found in _DATE.finditer(line.text):
             day_first += int(found[1]) > 12 >= int(found[3])
             month_first += int(found[3]) > 12 >= int(found[1])
@@ -76,7 +81,7 @@ def style_of(lines: tuple[Line, ...]) -> Style:
         words = [word.strip(".:,;").casefold() for word in line.text.split()]
         english += sum(word in _ENGLISH for word in words)
         others += sum(word in _OTHERS and word not in _ENGLISH for word in words)
-    mark, day = "," if commas > points else ".", _written_on(lines)
+    mark, day = "," if marks[","] > marks["."] else ".", _written_on(lines)
     if day_first == month_first:
         american = bool(slashes and dollars and mark == "." and english > others)
         told = not slashes or others > english or bool(states if american else europe)

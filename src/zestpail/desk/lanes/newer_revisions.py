@@ -13,6 +13,7 @@ from zestpail.core.extraction.extracted_value import Extraction
 from zestpail.core.reading.document import DocumentReading
 from zestpail.desk.documents.context import lane_of_key, type_of
 from zestpail.desk.documents.page_readings import reading_of
+from zestpail.desk.documents.stored_lists import StoredLists
 from zestpail.desk.documents.whole_types import whole_type
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
@@ -73,9 +74,11 @@ def effect_of_newest(store: Store, key: str) -> Effect:
     with store.transaction() as session:
         read = list(_last_read(session, lane_of_key(session, key).id or 0))
     differences: list[Difference] = []
+    lists = StoredLists(store.transaction)
     for one in read:
         pages = DocumentReading(tuple(reading_of(store, page) for page in one.pages))
-        differences += _differences(one, extract(pages, one.now), extract(pages, one.then))
+        now, then = (extract(pages, doc_type, lists=lists) for doc_type in (one.now, one.then))
+        differences += _differences(one, now, then)
     return Effect(len(read), differences)
 
 

@@ -16,6 +16,7 @@ from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.core.separation import SplitDocument
 from zestpail.delivery.rows import with_type
 from zestpail.desk.documents.context import revision_for, revision_named
+from zestpail.desk.documents.stored_lists import StoredLists
 from zestpail.desk.documents.table_rows import doubts_of_rows
 from zestpail.desk.documents.whole_types import whole_type
 from zestpail.desk.lanes.destinations.tried import outgoing_of_trial, shown_by_destination
@@ -108,7 +109,9 @@ def _document(
     unread = [f"Page {at} could not be read" for at, page in enumerate(pages, 1) if isinstance(page, UnreadPage)]
     document = DocumentReading(tuple(page.reading for page in pages))
     found = with_given(
-        extract(document, doc_type, lambda at, box: look_again(pages[at], box)), doc_type, document_pages.values
+        extract(document, doc_type, lambda at, box: look_again(pages[at], box), StoredLists(store.transaction)),
+        doc_type,
+        document_pages.values,
     )
     values = {
         "document_type": doc_type.name,

@@ -20,9 +20,12 @@ from zestpail.desk.documents.context import (
     settings_of,
     type_of,
 )
+from zestpail.desk.documents.entries import keep_entries
+from zestpail.desk.documents.judging import values_to_judge
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.remembered_dividers import with_remembered_grids
+from zestpail.desk.documents.stored_lists import StoredLists
 from zestpail.desk.documents.table_rows import keep_tables
 from zestpail.desk.documents.transitions import (
     give_up,
@@ -33,7 +36,6 @@ from zestpail.desk.pipeline.given_values import with_given
 from zestpail.store import Store
 from zestpail.store.lane_settings import LaneSettings
 from zestpail.store.queries.documents import pages_of
-from zestpail.store.queries.duplicates import duplicates_of
 from zestpail.store.states import DocumentState, FileState, PageState, ValueState
 from zestpail.store.tables import ABOUT_PAGES, SPLIT_DOUBT, ArrivedFile, CheckResult, Document, FieldValue, Page
 
@@ -54,7 +56,10 @@ def extract_document(store: Store, document_id: int) -> None:
         lane_settings = settings_of(session, document)
         given = document.origin.given
     found = extract(
-        DocumentReading(tuple(reading_of(store, page) for page in pages)), doc_type, _second_look(store, pages)
+        DocumentReading(tuple(reading_of(store, page) for page in pages)),
+        doc_type,
+        _second_look(store, pages),
+        StoredLists(store.transaction),
     )
     found = with_given(found, doc_type, given)
     with store.transaction() as session:
@@ -66,7 +71,8 @@ def extract_document(store: Store, document_id: int) -> None:
         document.style, document.second_best = found.style, found.runner_up
         session.flush()
         values, rows = {v.key: v.value for v in found.values}, {table.key: table.values for table in found.tables}
-        verdicts = judge(doc_type.checks, values, doc_type.all_names, rows, duplicates_of(session, document))
+        keep_entries(session, document_id, found.entries)
+        verdicts = judge(doc_type.checks, values_to_judge(session, document, doc_type, values, rows))
         doubts = _keep(session, document_id, doc_type, found.model_copy(update={"verdicts": verdicts}), lane_settings)
         doubts += keep_tables(session, document, doc_type, found.tables, lane_settings)
         doubts += _keep_page_problems(session, document, pages)

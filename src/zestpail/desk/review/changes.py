@@ -16,7 +16,9 @@ from zestpail.core.checks import Verdict
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.extract import judge
 from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.entries import entries_kept, forget_told, told_at
 from zestpail.desk.documents.journal import undo_last, write_down
+from zestpail.desk.documents.judging import values_to_judge
 from zestpail.desk.documents.remembered_dividers import dividers_by_layout, put_back_dividers
 from zestpail.desk.documents.table_rows import (
     TableRows,
@@ -27,7 +29,6 @@ from zestpail.desk.documents.table_rows import (
 )
 from zestpail.store.columns import put_back, saved
 from zestpail.store.queries.documents import checks_of, values_of
-from zestpail.store.queries.duplicates import duplicates_of
 from zestpail.store.states import ValueState
 from zestpail.store.tables import CheckResult, Document, FieldValue
 
@@ -67,6 +68,8 @@ def snapshot(of: Captured) -> Snapshot:
     return {
         "values": {value.key: saved(value, _SAVED) for value in of.values},
         "waived": {check.check: check.waived_by_id for check in of.checks},
+        "entries": {one.list: [one.entry, one.person_id] for one in entries_kept(of.session, of.document.id or 0)},
+        "told": told_at(of.session, of.document.id or 0),
         "rows": snapshot_rows(of.rows),
         "tables": saved(of.document, ("tables",))["tables"],
         "dividers": dividers_by_layout(of.session, of.doc_type.key),
@@ -82,6 +85,8 @@ def record(of: Captured, person_id: int, before: Snapshot, message: str) -> None
     touched = {
         "values": {key: value for key, value in before["values"].items() if after["values"].get(key) != value},
         "waived": before["waived"],
+        "entries": before["entries"],
+        "told": before["told"],
         "rows": changed_rows(before["rows"], after["rows"]),
         "tables": {key: about for key, about in before["tables"].items() if after["tables"].get(key) != about},
         "dividers": {
@@ -117,12 +122,9 @@ def rejudge(of: Captured, waived: Mapping[str, int | None] | None = None) -> Non
     """
     session, doc_type = of.session, of.doc_type
     results = {result.check: result for result in of.checks}
+    values = {value.key: value.value for value in of.values}
     verdicts = judge(
-        doc_type.checks,
-        {value.key: value.value for value in of.values},
-        doc_type.all_names,
-        plain(doc_type, of.rows.all()),
-        duplicates_of(session, of.document),
+        doc_type.checks, values_to_judge(session, of.document, doc_type, values, plain(doc_type, of.rows.all()))
     )
     of.checks = []
     for verdict in verdicts:
@@ -159,6 +161,11 @@ def _put_back(of: Captured, before: Snapshot) -> None:
     values = {value.key: value for value in of.values}
     for key, kept in before["values"].items():
         put_back(values[key], kept)
+    if "told" in before:
+        forget_told(of.session, of.document.id or 0, before["told"])
+    for one in entries_kept(of.session, of.document.id or 0):
+        if one.list in before.get("entries", {}):
+            one.entry, one.person_id = before["entries"][one.list]
     put_back_rows(of.rows, before.get("rows", {}))
     if before.get("tables"):
         put_back(of.document, {"tables": {**saved(of.document, ("tables",))["tables"], **before["tables"]}})

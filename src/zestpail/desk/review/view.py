@@ -10,7 +10,7 @@ from sqlmodel import Session, col, func, select
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
-from zestpail.core.finders import EmbeddedData
+from zestpail.core.finders import EmbeddedData, FromList
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.holding import holder_name
@@ -20,6 +20,7 @@ from zestpail.desk.documents.page_images import PageView
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.desk.review.changes import subject_of
 from zestpail.desk.review.desk import BY_PERSON
+from zestpail.desk.review.entries import EntryView, about_entry, entry_views
 from zestpail.desk.review.table_view import TableView, table_views
 from zestpail.store import Store
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
@@ -95,6 +96,8 @@ class ReviewView:
     holder: str | None
     held_at: datetime | None
     cards: list[Card]
+    entries: list[EntryView]
+    """What reference lists say of it."""
     page_checks: list[FailedCheck]
     pages: list[PageView]
     waiting: int
@@ -110,15 +113,20 @@ class ReviewView:
 
     @property
     def doubtful(self) -> int:
-        return sum(card.state == "doubtful" for card in self.cards) + self.open_rows
+        return self._in_state("doubtful") + self.open_rows
 
     @property
     def failing(self) -> int:
-        return sum(len(card.failed) for card in self.cards) + len(self.page_checks) + len(self.table_checks)
+        of_cards = sum(len(card.failed) for card in self.cards) + sum(bool(entry.check) for entry in self.entries)
+        return of_cards + len(self.page_checks) + len(self.table_checks)
 
     @property
     def settled(self) -> int:
-        return sum(card.state == "settled" for card in self.cards)
+        return self._in_state("settled")
+
+    def _in_state(self, state: CardState) -> int:
+        states = [card.state for card in self.cards] + [entry.state for entry in self.entries]
+        return states.count(state)
 
 
 def pages_shown(store: Store, document_id: int) -> list[PageView]:
@@ -159,6 +167,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             holder=holder,
             held_at=document.held_at if holder else None,
             cards=[_card(doc_type, row, failed, pages, document.second_best) for row in values],
+            entries=entry_views(session, document_id, failed, pages[0].width if pages else 595),
             page_checks=[
                 _failed(c, doc_type) for c in failed if not c.fields and (c.about_pages or not doc_type.tables)
             ],
@@ -181,7 +190,7 @@ def _card(
     second_best: RunnerUp | None,
 ) -> Card:
     rule = doc_type.field(row.key)
-    about = [c for c in failed if c.fields and c.fields[-1] == row.key]
+    about = [c for c in failed if c.fields and c.fields[-1] == row.key and not about_entry(c.check)]
     involved = any(row.key in c.fields for c in about)
     state: CardState = "fails" if involved else "doubtful" if row.state == ValueState.DOUBTFUL else "settled"
     box = Box(*row.box) if row.box else None
@@ -203,7 +212,7 @@ def _card(
         page=row.page,
         box=box,
         snippet=_snippet(box),
-        source=_source(row),
+        source=_source(row, all(isinstance(one, FromList) for one in rule.finders)),
         against_data=row.doubt if row.finder == EmbeddedData.code() and row.state == ValueState.DOUBTFUL else "",
         readings=[] if about and any(c.offers for c in about) else readings,
         second_best=_second_best(doc_type, row, second_best),
@@ -227,9 +236,11 @@ def _snippet(box: Box | None) -> Box | None:
     return Box(box.cx - wide / 2, box.y0 - SNIPPET_MARGIN, box.cx + wide / 2, box.y1 + SNIPPET_MARGIN)
 
 
-def _source(row: FieldValue) -> str:
+def _source(row: FieldValue, from_list: bool) -> str:
     if row.settled_by_id and row.finder == BY_PERSON:
         return f"set by a person; {row.reason}" if row.reason else "set by a person"
+    if not row.value and from_list:
+        return "no entry says it"
     if not row.value:
         return "not found" if row.state == ValueState.DOUBTFUL else "none on the page"
     if row.state == ValueState.DOUBTFUL:

@@ -8,6 +8,7 @@ from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.document_type.sentences import sentence
 from zestpail.core.evaluation.proof import Turn, prove, turns
 from zestpail.core.tables import Table
+from zestpail.desk.documents.stored_lists import lists_for
 from zestpail.desk.types.bench.view import counted_right
 from zestpail.desk.types.drafts import draft_type, revision
 from zestpail.desk.types.samples import proof_samples
@@ -43,7 +44,7 @@ def compared(store: Store, key_of_type: str, one: int | None, other: int | None)
     ]
     with store.transaction() as session:
         samples = proof_samples(store, session, key_of_type)
-    before, after = (prove(kind, samples) for kind in kinds)
+    before, after = (prove(kind, samples, lists_for(store, kinds)) for kind in kinds)
     names = {key: name for kind in kinds for key, name in kind.all_names.items() if "." not in key}
     rules = [
         Rule(

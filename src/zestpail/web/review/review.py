@@ -218,8 +218,9 @@ def changed(
 
 
 def show_cards(
-    request: Request, desk: Here, me: Me, document_id: int, notice: str = "", window: tuple[str, int] = ("", 1)
-) -> Response:
+    request: Request, desk: Here, me: Me, document_id: int, notice: str = "", window: tuple[str, int] = ("", 1),
+    *, refused: bool = True,
+) -> Response:  # fmt: skip
     """The cards and the table drawer as they stand, the table from that row on."""
     view = review_view(desk.store, document_id, me.id, window)
-    return page(request, "review/cards.html", view=view, notice=notice, refused=bool(notice))
+    return page(request, "review/cards.html", view=view, notice=notice, refused=refused and bool(notice))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from zestpail.core.document_type import DocumentType, FieldRule
-from zestpail.core.evaluation.proof import Proof, Sample, prove, turns
+from zestpail.core.evaluation.proof import Sample, prove, turns
 from zestpail.core.finders import FixedPlace
 from zestpail.core.kinds import style_of
 from zestpail.core.reading.document import DocumentReading
@@ -20,6 +20,7 @@ from zestpail.core.teaching.repairs import Repair, repairs, repairs_for_none
 from zestpail.core.teaching.section_proposal import propose_section
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.page_images import page_pixels
+from zestpail.desk.documents.stored_lists import lists_for
 from zestpail.desk.types import samples as kept_samples
 from zestpail.desk.types.bench.edits import (
     At,
@@ -141,7 +142,7 @@ def confirm(store: Store, at: At, cells: list[tuple[int, str]]) -> int:
     doc_type = draft_type(store, at.key)
     with store.transaction() as session:
         samples = proof_samples(store, session, at.key)
-    proof = prove(doc_type, samples)
+    proof = prove(doc_type, samples, lists_for(store, (doc_type,)))
     open_ones = [
         (n, key, proof[n][key]) for n, key in cells if key in proof.get(n, {}) and proof[n][key].outcome == "open"
     ]
@@ -195,11 +196,13 @@ def _weighed(store: Store, type_key: str, key: str, sample_id: int) -> list[tupl
     right = row.truth.get(key) if row else None
     if rule is None or sample is None or not right:
         return []
-    before = prove(doc_type, samples)
+    lists = lists_for(store, (doc_type,))
+    before = prove(doc_type, samples, lists)
     if before[sample_id][key].outcome not in ("wrong", "missing"):
         return []
     found = _repairs(rule, sample, right)
-    weighed = [(repair, _effect(doc_type, repair, samples, before, key)) for repair in found]
+    effects = (turns(before, prove(_with(doc_type, repair.rule), samples, lists), key) for repair in found)
+    weighed = [(repair, (count["fixed"], count["broken"])) for repair, count in zip(found, effects, strict=True)]
     useful = sorted((w for w in weighed if w[1][0]), key=lambda w: w[1][1] - w[1][0])[:MOST_OFFERS]
     return [(Offered(at, repair.message, *effect), repair) for at, (repair, effect) in enumerate(useful, start=1)]
 
@@ -229,11 +232,6 @@ def _place_of(rule: FieldRule, right: Mapping[str, Any], document: DocumentReadi
     wanted = "".join(right["value"].split())
     codes = ((number, code) for number, page in enumerate(document.pages) for code in page.barcodes)
     return next(((number, code.box) for number, code in codes if wanted in code.text), None)
-
-
-def _effect(doc_type: DocumentType, repair: Repair, samples: list[Sample], before: Proof, key: str) -> tuple[int, int]:
-    count = turns(before, prove(_with(doc_type, repair.rule), samples), key)
-    return count["fixed"], count["broken"]
 
 
 def _with(doc_type: DocumentType, rule: FieldRule) -> DocumentType:

@@ -11,6 +11,7 @@ from zestpail.core.evaluation.proof import Outcome, Proof, Proven, Turn, prove, 
 from zestpail.core.extraction.extracted_value import ExtractedValue
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import Table
+from zestpail.desk.documents.stored_lists import lists_for
 from zestpail.desk.types.drafts import draft_of, type_of_draft
 from zestpail.desk.types.samples import proof_samples
 from zestpail.store import Store
@@ -87,7 +88,8 @@ def sheet(store: Store, key: str, against: DocumentType | None = None) -> Sheet:
             for row in rows
         }
         samples = proof_samples(store, session, key)
-    proof, before = prove(doc_type, samples), prove(against or doc_type, samples)
+    lists = lists_for(store, (doc_type, against or doc_type))
+    proof, before = prove(doc_type, samples, lists), prove(against or doc_type, samples, lists)
     provable: list[Provable] = [*doc_type.fields, *map(line_of, doc_type.tables)]
     return Sheet(doc_type, rows, [cells(rule, rows, proof, before, page_ids) for rule in provable])
 

@@ -20,6 +20,7 @@ from zestpail.core.tables import Grid
 from zestpail.desk.documents.journal import last_change
 from zestpail.desk.documents.page_images import PageView
 from zestpail.desk.documents.remembered_dividers import remembered_grids
+from zestpail.desk.documents.stored_lists import list_choices, lists_for
 from zestpail.desk.documents.whole_types import put_together
 from zestpail.desk.types.bench.checks import CheckChoice, CheckLine, check_choices, check_lines
 from zestpail.desk.types.bench.computed_fields import ComputedForm, form_of_way
@@ -131,6 +132,10 @@ class BenchView:
     proposals: Proposals | None = None
     """What may be a field on the sample; None where nobody asks."""
     offers: list[Offered] = field(default_factory=list)
+    lists: list[tuple[str, str]] = field(default_factory=list)
+    """The reference lists that there are."""
+    list_columns: list[tuple[str, str]] = field(default_factory=list)
+    """Their columns."""
 
     @property
     def new_computed(self) -> ComputedForm:
@@ -177,7 +182,9 @@ def bench_view(
         }
         samples = proof_samples(store, session, key)
         remembered = remembered_grids(session, key)
-    proof, before = prove(doc_type, samples), prove(type_before, samples)
+        known, columns = list_choices(session)
+    lists = lists_for(store, (doc_type, type_before))
+    proof, before = prove(doc_type, samples, lists), prove(type_before, samples, lists)
     provable: dict[str, Provable] = {rule.key: rule for rule in doc_type.fields}
     provable |= {table.key: line_of(table) for table in doc_type.tables}
     at_hand = active if active in provable else next(iter(provable), "")
@@ -219,6 +226,8 @@ def bench_view(
         if chosen and document and (proposing or not provable)
         else None,
         offers=offers(store, key, at_hand, chosen.id or 0) if chosen and at_hand else [],
+        lists=known,
+        list_columns=columns,
     )
 
 

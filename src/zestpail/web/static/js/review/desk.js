@@ -12,6 +12,9 @@ import { Viewport } from "../page/viewport.js";
 
 const MANY_ROWS = 3; // failing alike, they are one question and not as many
 
+// Where the server takes what is said of a card: a field, or the entry of a reference list.
+const of = (card) => (card.dataset.list ? `entries/${card.dataset.list}` : `fields/${card.dataset.key}`);
+
 export function desk() {
   let viewport, picking, drawer; // kept out of Alpine's reach: it would wrap them
   return {
@@ -91,7 +94,7 @@ export function desk() {
       if (this.state().open !== "yes") return undefined;
       const text = asked(input);
       const card = input.closest(".card");
-      const [path, what] = card ? [`fields/${card.dataset.key}/enter`, {}] : drawer.toKeep(input);
+      const [path, what] = card ? [`${of(card)}/enter`, {}] : drawer.toKeep(input);
       const keep = async () => {
         this.keeping = true;
         await this.change(path, { ...what, text: text.text }, null, true, text);
@@ -174,11 +177,13 @@ export function desk() {
       const button = event.target.closest("[data-act]");
       if (!button) return;
       const card = button.closest(".card");
-      const { act, check, number } = button.dataset;
+      const { act, check, number, entry, remember } = button.dataset;
       if (act === "focus") return this.activate(card);
       if (act === "undo") return this.undo();
       if (act === "done") return this.done();
       if (act === "pick") return this.change(`fields/${card.dataset.key}/pick`, { number }, card.dataset.key);
+      if (act === "entry") return this.change(`${of(card)}/choose`, { entry, remember }, card.dataset.key);
+      if (act === "create") return this.change(`${of(card)}/create`, {}, card.dataset.key);
       if (act === "keep") return this.change("checks/keep", { check }, card?.dataset.key ?? null);
       if (act === "offer") return this.change("checks/offer", { check, number }, card.dataset.key);
     },
@@ -254,10 +259,10 @@ export function desk() {
       if (!input) return;
       if (input.value !== input.dataset.shown) {
         const text = asked(input);
-        return this.change(`fields/${key}/enter`, { text: text.text }, key, false, text);
+        return this.change(`${of(card)}/enter`, { text: text.text }, key, false, text);
       }
       if (card.classList.contains("settled")) return this.goOn(key);
-      return this.change(`fields/${key}/accept`, {}, key).then(() => this.tellFailing(key));
+      return this.change(`${of(card)}/accept`, {}, key).then(() => this.tellFailing(key));
     },
 
     // Accepting a value settles no check: what else is to be done is said.
@@ -271,7 +276,7 @@ export function desk() {
     take(how, what) {
       if (drawer.cell) return drawer.act(how, what);
       const card = this.cardOf(this.active);
-      if (!card) return say("Choose the field first, then what it is on the page.");
+      if (!card || card.dataset.list) return say("Choose the field first, then what it is on the page.");
       return this.change(`fields/${this.active}/${how}`, what, this.active, how === "words");
     },
 

@@ -1,0 +1,136 @@
+"""Reference lists as they are looked at: all of them, one with its columns and rows, and what a revision changed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from pydantic import BaseModel
+from sqlmodel import col, select
+
+from zestpail.core.reference.reference_list import ListColumn
+from zestpail.desk.reference.lists import list_of, used_by
+from zestpail.store import Store
+from zestpail.store.queries.list_rows import differences, rows_of
+from zestpail.store.reference_tables import AskedFrom, KnownList, ListAlias, ListRevision, ListRow, ListState
+from zestpail.store.tables import Person
+
+ROWS, MOST_DIFFERENCES = 50, 400
+STATE_WORDS = {
+    ListState.READING: "is being read", ListState.READY: "ready", ListState.HELD: "a new file waits for your word",
+    ListState.FAILED: "the last file was not taken",
+}  # fmt: skip
+
+
+class Wanted(BaseModel):
+    """Which rows of a list are looked at."""
+
+    find: str = ""
+    start: int = 0
+    revision: int = 0
+    """0 for the newest."""
+
+
+@dataclass(frozen=True)
+class ListLine:
+    """A list among all."""
+
+    key: str
+    name: str
+    rows: int
+    revision: int
+    state: str
+    words: str
+    problem: str
+    asked: AskedFrom | None
+    users: list[str]
+
+
+@dataclass(frozen=True)
+class RevisionLine:
+    """A revision, with who brought it."""
+
+    revision: ListRevision
+    person: str
+
+
+@dataclass(frozen=True)
+class Changed:
+    """A row as it was, or None, and as it is, or None; ``cells`` are the columns in which they differ."""
+
+    before: Mapping[str, str] | None
+    after: Mapping[str, str] | None
+    key: str
+    cells: frozenset[str]
+
+
+@dataclass(frozen=True)
+class ListView:
+    """One list."""
+
+    line: ListLine
+    columns: tuple[ListColumn, ...]
+    identifying: str
+    rows: list[ListRow]
+    many: int
+    wanted: Wanted
+    revisions: list[RevisionLine]
+    aliases: list[ListAlias]
+    waiting: str
+    next_at: datetime | None
+
+
+def all_lists(store: Store) -> list[ListLine]:
+    """All lists by name."""
+    with store.transaction() as session:
+        found = session.exec(select(KnownList).order_by(col(KnownList.name))).all()
+        return [_line(known, used_by(session, known.key)) for known in found]
+
+
+def list_view(store: Store, key: str, wanted: Wanted) -> ListView:
+    """One list with some of its rows. Raises Missing."""
+    with store.transaction() as session:
+        known = list_of(session, key)
+        shown = wanted.revision or known.revision
+        rows, many = rows_of(session, known.id or 0, shown, wanted.find.strip(), max(wanted.start, 0), ROWS)
+        newest = select(ListRevision, Person.name).join(Person, isouter=True).where(ListRevision.list_id == known.id)
+        revisions = session.exec(newest.order_by(col(ListRevision.number).desc()).limit(50)).all()
+        told = select(ListAlias).where(ListAlias.list_id == known.id).order_by(col(ListAlias.id).desc()).limit(100)
+        return ListView(
+            _line(known, used_by(session, key)),
+            known.model.columns if known.model else (),
+            known.model.identifying.key if known.model else "",
+            rows,
+            many,
+            wanted,
+            [RevisionLine(revision, person or "") for revision, person in revisions],
+            list(session.exec(told)),
+            known.waiting_name if known.state is ListState.HELD else "",
+            known.next_at,
+        )
+
+
+def changed_by(store: Store, key: str, number: int) -> tuple[ListView, list[Changed]]:
+    """What a revision changed. Raises Missing."""
+    view = list_view(store, key, Wanted(revision=number))
+    with store.transaction() as session:
+        known = list_of(session, key)
+        pairs = differences(session, known.id or 0, number, MOST_DIFFERENCES)
+        return view, [_changed(before, after) for before, after in pairs]
+
+
+def _changed(before: ListRow | None, after: ListRow | None) -> Changed:
+    was: dict[str, Any] = before.values if before else {}
+    now: dict[str, Any] = after.values if after else {}
+    differing = {name for name in {*was, *now} if was.get(name) != now.get(name)} if before and after else set()
+    row = after or before
+    return Changed(was or None, now or None, row.key if row else "", frozenset(differing))
+
+
+def _line(known: KnownList, users: list[str]) -> ListLine:
+    return ListLine(
+        known.key, known.name, known.rows, known.revision, known.state.value, STATE_WORDS[known.state],
+        known.problem, known.asked, users,
+    )  # fmt: skip

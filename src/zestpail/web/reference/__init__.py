@@ -1,0 +1,1 @@
+"""Reference lists: what the business already knows."""
