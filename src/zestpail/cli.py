@@ -113,14 +113,17 @@ def extract(
     best: Annotated[bool, typer.Option("--best", help="Read whole pages the slow, best way.")] = False,
     data: Types = None,
     ignore_embedded: Embedded = False,
+    lists: Annotated[list[Path] | None, typer.Option("--list", help="A reference list: CSV, XLSX or JSON.")] = None,
 ) -> None:
     """Read files and print their values, without server or database."""
     from zestpail.core.extraction.files import extract_files
+    from zestpail.core.reference.held import lists_in
 
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     with _unreadable_said():
         document_type = _read_by(_type(kind, data), ignore_embedded)
-    for found in extract_files(files, document_type, "best" if best else "ordinary"):
+        lists_in(tuple(lists or ()))
+    for found in extract_files(files, document_type, "best" if best else "ordinary", lists=lists or ()):
         typer.echo(found.model_dump_json() if as_json else found.as_text(), nl=True)
 
 

@@ -10,6 +10,7 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Server
@@ -88,3 +89,102 @@ def test_1_suppliers_of_the_ledger(ines: AtTheBrowser, server: Server, tmp_path:
     ines.ctrl("z")
     ines.says("#card-entry-suppliers", "Möwenbek Schiffsbedarf GmbH")
     assert len(ines.driver.find_elements(By.CSS_SELECTOR, "#card-entry-suppliers [data-act=entry]")) >= 2
+
+
+CELL = """
+const [file, field] = arguments;
+const head = [...document.querySelectorAll('.sheet-head .sheet-cell')].find((one) => one.title === field);
+const row = [...document.querySelectorAll('.sheet-rows .sheet-row')].find((one) => one.innerText.includes(file));
+return head && row && row.querySelector(`[aria-colindex='${head.getAttribute('aria-colindex')}']`);
+"""
+ASIDE = "const g = document.querySelector('.sheet-grid'); g.scrollLeft = arguments[0]; return g.scrollWidth"
+
+
+def cell_of(ines: AtTheBrowser, file: str, field: str) -> WebElement:
+    """The sheet's cell of a document's field; the sheet is scrolled aside until it is there."""
+
+    def found() -> WebElement | None:
+        for x in range(0, int(ines.driver.execute_script(ASIDE, 0)), 250):
+            ines.driver.execute_script(ASIDE, x)
+            there = ines.driver.execute_script(f"return ((...arguments) => {{{CELL}}})(...arguments)", file, field)
+            if there:
+                return there
+        return None
+
+    return ines.until(found, f"{field} of {file}")
+
+
+def cell(ines: AtTheBrowser, file: str, field: str) -> str:
+    return cell_of(ines, file, field).text
+
+
+def at_cell(ines: AtTheBrowser, file: str, field: str) -> None:
+    """The cell is at hand."""
+    ines.until(lambda: (cell_of(ines, file, field).click(), True)[1], f"a click on {field} of {file}")
+
+
+def test_3_the_batch_sheet(ines: AtTheBrowser, server: Server) -> None:
+    files = ("norrhavn-03.tif", "bight-04.pdf", "hallig-02.pdf")
+    for name in files:
+        lay_in(server, "supplier-invoices", name)
+    ines.until(lambda: (ines.open("/review"), ines.all("#cards"))[1], "something to review")
+    ines.open("/sheets/queue?lane=supplier-invoices")
+    ines.until(lambda: all(name in ines.text(".sheet-rows") for name in files), "all of them wait")
+    assert ines.axe() == []
+
+    at_cell(ines, "norrhavn-03.tif", "Order")
+    ines.keys("QHB-1", Keys.ENTER)
+    ines.until(lambda: cell(ines, "norrhavn-03.tif", "Order") == "QHB-1", "what was typed")
+    ines.keys(Keys.F2, "9", Keys.ESCAPE)
+    assert cell(ines, "norrhavn-03.tif", "Order") == "QHB-1"
+    at_cell(ines, "norrhavn-03.tif", "Invoice date")
+    ines.keys("31.02.2026", Keys.ENTER)
+    ines.says("#toast.shown", "“31.02.2026” is not a date.")
+
+    ines.press(".sheet-head [data-sort=file]")
+    rows = [line.split("\n")[0] for line in ines.text(".sheet-rows").split(".tif\n")]
+    assert rows, "sorted by file"
+    at_cell(ines, "bight-04.pdf", "Order")
+    ines.keys("FILL", Keys.ENTER)
+    ines.until(lambda: cell(ines, "bight-04.pdf", "Order") == "FILL", "the first of two")
+    at_cell(ines, "bight-04.pdf", "Order")
+    ines.keys(Keys.SHIFT + Keys.ARROW_DOWN + Keys.NULL)
+    ines.ctrl("d")
+    ines.until(lambda: cell(ines, "hallig-01.tif", "Order") == "FILL", "filled down")
+    ines.ctrl("z")
+    ines.until(lambda: cell(ines, "hallig-01.tif", "Order") != "FILL", "undone")
+
+    at_cell(ines, "bight-04.pdf", "Order")
+    ines.ctrl("c")
+    ines.says("#toast.shown", "Copied.")
+    at_cell(ines, "hallig-02.pdf", "Order")
+    ines.ctrl("v")
+    ines.until(lambda: cell(ines, "hallig-02.pdf", "Order") == "FILL", "pasted")
+    ines.type_at(".sheet-tools [name=find]", "norrhavn")
+    ines.says(".counts", "1 of")
+    ines.keys(Keys.F8)
+    ines.one(".sheet-page svg image")
+    ines.driver.execute_script("document.querySelector('.sheet-tools [name=find]').value = ''")
+    ines.type_at(".sheet-tools [name=find]", " ", Keys.BACKSPACE)
+
+    at_cell(ines, "norrhavn-03.tif", "Buyer")
+    ines.one(".sheet-close img")
+    ines.ctrl(Keys.ENTER)
+    ines.until(lambda: ines.all(".sheet-row .here:not(.needs)"), "confirmed")
+    assert ines.axe() == []
+
+
+def test_4_one_field_across_many_documents(ines: AtTheBrowser) -> None:
+    ines.open("/sheets/queue/wall?lane=supplier-invoices&field=seller_name")
+    bricks = len(ines.all(".brick"))
+    assert bricks and ines.axe() == []
+    ines.keys("x")
+    ines.one(".brick.struck")
+    if bricks > 1:
+        ines.ctrl(Keys.ENTER)
+        ines.until(lambda: len(ines.all(".brick:not(.gone)")) < bricks, "the rest is confirmed")
+    ines.until(lambda: (ines.one(".brick.struck").send_keys(Keys.ENTER), ines.all(".brick input"))[1], "to be typed")
+    ines.keys("Corrie Lamps", Keys.ENTER)
+    ines.until(lambda: not ines.all(".brick:not(.gone, .fails)"), "the struck one is typed")
+    ines.ctrl("z")
+    ines.until(lambda: ines.all(".brick:not(.gone)"), "undone")

@@ -33,7 +33,7 @@ from zestpail.web.lanes import calls, destinations, letter, sorting, table_expor
 from zestpail.web.people import own, people, sign_in, tokens
 from zestpail.web.quality import quality
 from zestpail.web.reference import lists
-from zestpail.web.review import entries, review, table_rows
+from zestpail.web.review import batch_sheet, entries, review, table_rows
 from zestpail.web.review import sorting as review_sorting
 from zestpail.web.shell import live, page_images
 from zestpail.web.shell.security import HEADERS, Guard
@@ -115,6 +115,7 @@ def create_app(
         review_sorting,
         table_rows,
         entries,
+        batch_sheet,
         batch,
         deliveries,
         ribbon,

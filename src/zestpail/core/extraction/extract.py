@@ -54,21 +54,29 @@ class FieldSearch:
 
 
 def extract(
-    document: DocumentReading, doc_type: DocumentType, look: SecondLook | None = None, lists: ListSource = NO_LISTS
+    document: DocumentReading,
+    doc_type: DocumentType,
+    look: SecondLook | None = None,
+    lists: ListSource = NO_LISTS,
+    besides: tuple[str, ...] = (),
 ) -> Extraction:
     """Find all fields of the type in the document, choose among the candidates, and check the result.
 
     With ``look`` the second reader reads every chosen value again, and the choice is made anew with what it saw.
-    ``lists`` are the reference lists that the type's rules may ask.
+    ``lists`` are the reference lists that the type's rules may ask; it is looked up in those named ``besides`` too.
     """
-    return extract_in(context_of(document, doc_type, lists, look), doc_type, SearchMemory(), look)
+    return extract_in(context_of(document, doc_type, lists, look, besides), doc_type, SearchMemory(), look)
 
 
 def context_of(
-    document: DocumentReading, doc_type: DocumentType, lists: ListSource = NO_LISTS, look: SecondLook | None = None
+    document: DocumentReading,
+    doc_type: DocumentType,
+    lists: ListSource = NO_LISTS,
+    look: SecondLook | None = None,
+    besides: tuple[str, ...] = (),
 ) -> SearchContext:
     """The document as the type's finders search it, in the style that the list entry of its maker tells."""
-    lookups = Lookups(lists, doc_type, look)
+    lookups = Lookups(lists, doc_type, look, besides)
     context = SearchContext(document, doc_type.labels, doc_type.landmarks, memory_of(doc_type.learned), lookups)
     style = lookups.style(context)
     return context if style == context.style else context.with_style(style)

@@ -25,6 +25,8 @@ from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.processes import reading_processes, shown_path
 from zestpail.core.reading.read import ReadPage, Way, look_again, read_page
+from zestpail.core.reference.held import list_key, lists_in
+from zestpail.core.reference.list_match import ListMatch
 from zestpail.core.tables import Row
 from zestpail.core.writing.mail_pages import readable
 
@@ -77,6 +79,8 @@ class DocumentRecord(BaseModel):
     fields: dict[str, FieldRecord] = {}
     tables: dict[str, TableRecord] = {}
     checks: list[CheckRecord] = []
+    entries: dict[str, ListMatch] = {}
+    """By reference list, the entry that the document speaks of."""
     second_best: RunnerUp | None = None
     """The combination of values that nearly won, and why it lost."""
     problems: list[str] = []
@@ -87,6 +91,10 @@ class DocumentRecord(BaseModel):
         for key, found in self.fields.items():
             lines.append(f"  {key:<16} {found.value:<36} {found.confidence:>4.0%}" if found.value else f"  {key:<16} –")
         lines += [f"  {key:<16} {len(table.rows)} rows" for key, table in self.tables.items()]
+        lines += [
+            f"  {key:<16} {one.label or 'no entry'}: {one.likely[0].why if one.likely else 'nothing like it'}"
+            for key, one in self.entries.items()
+        ]
         lines += [f"  fails: {check.message}" for check in self.checks if not check.passed]
         if self.second_best:
             instead = ", ".join(f"{key} {value or 'empty'}" for key, value in self.second_best.instead.items())
@@ -95,14 +103,19 @@ class DocumentRecord(BaseModel):
 
 
 def extract_files(
-    paths: Sequence[Path], doc_type: DocumentType, way: Way = "ordinary", pool: ProcessPoolExecutor | None = None
+    paths: Sequence[Path],
+    doc_type: DocumentType,
+    way: Way = "ordinary",
+    pool: ProcessPoolExecutor | None = None,
+    lists: Sequence[Path] = (),
 ) -> Iterator[DocumentRecord]:
     """One result per file, in the order given. A file that cannot be read yields its problem.
 
     A file that takes its process down is read once more in a process of its own, so that it takes nothing else along.
+    Each document is looked up in the reference lists that are given as files.
     Whoever reads several lots makes one ``pool`` for all of them with :func:`reading_processes`.
     """
-    for found in extract_with_each(paths, (doc_type,), way, pool):
+    for found in extract_with_each(paths, (doc_type,), way, pool, tuple(lists)):
         yield found[0]
 
 
@@ -111,26 +124,29 @@ def extract_with_each(
     doc_types: Sequence[DocumentType],
     way: Way = "ordinary",
     pool: ProcessPoolExecutor | None = None,
+    lists: tuple[Path, ...] = (),
 ) -> Iterator[tuple[DocumentRecord, ...]]:
     """The same by several types: each file is read once, and yields a result for each of them."""
     waiting = list(paths)
     while waiting:
         with nullcontext(pool) if pool else reading_processes() as at_work:
-            begun = [(path, at_work.submit(_extracted, path, doc_types, way)) for path in waiting]
+            begun = [(path, at_work.submit(_extracted, path, doc_types, way, lists)) for path in waiting]
             for path, result in begun:
                 waiting.pop(0)
                 try:
                     yield result.result()
                 except BrokenProcessPool:
                     pool = None
-                    yield _alone(path, doc_types, way)
+                    yield _alone(path, doc_types, way, lists)
                     break
 
 
-def _alone(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple[DocumentRecord, ...]:
+def _alone(
+    path: Path, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...]
+) -> tuple[DocumentRecord, ...]:
     with reading_processes(1) as pool:
         try:
-            return pool.submit(_extracted, path, doc_types, way).result()
+            return pool.submit(_extracted, path, doc_types, way, lists).result()
         except BrokenProcessPool as problem:
             return _refused(path, doc_types, problem)
 
@@ -140,7 +156,9 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
     return _extracted(path, (doc_type,), way)[0]
 
 
-def _extracted(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple[DocumentRecord, ...]:
+def _extracted(
+    path: Path, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...] = ()
+) -> tuple[DocumentRecord, ...]:
     try:
         data = readable(path.name, path.read_bytes())
         pages = [
@@ -151,7 +169,9 @@ def _extracted(path: Path, doc_types: Sequence[DocumentType], way: Way) -> tuple
         def look(page: int, box: Box) -> str | None:
             return look_again(pages[page].whole(), box)
 
-        return tuple(_record(path, len(pages), extract(document, one, look), one) for one in doc_types)
+        held, besides = lists_in(lists), tuple(map(list_key, lists))
+        found = (extract(document, one, look, held, besides) for one in doc_types)
+        return tuple(_record(path, len(pages), one, of) for one, of in zip(found, doc_types, strict=True))
     except Exception as problem:
         return _refused(path, doc_types, problem)
 
@@ -193,6 +213,7 @@ def _record(path: Path, pages: int, found: Extraction, doc_type: DocumentType) -
         tables={table.key: TableRecord(rows=[_cells(row) for row in table.rows]) for table in found.tables},
         second_best=found.runner_up,
         checks=[CheckRecord(name=v.check, passed=v.passed, message=v.message) for v in found.verdicts],
+        entries=found.entries,
     )
 
 

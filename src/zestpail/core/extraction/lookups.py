@@ -52,6 +52,8 @@ class Lookups:
     doc_type: DocumentType
     look: SecondLook | None = None
     """The second reader, for names that no list knows as they were read first."""
+    besides: tuple[str, ...] = ()
+    """Lists that are searched although no rule of the type asks them."""
     _found: dict[tuple[str, str], Matched | None] = field(default_factory=dict)
 
     def matched(self, key: str, named_by: str, context: SearchContext) -> Matched | None:
@@ -68,6 +70,8 @@ class Lookups:
         """By list, what came of looking it up for any field."""
         asked = ((f.list, f.named_by) for rule in self.doc_type.fields for f in rule.finders if isinstance(f, FromList))
         found = {key: self.matched(key, named_by, context) for key, named_by in dict.fromkeys(asked) if key}
+        who = next((rule.key for rule in self.doc_type.fields if rule.kind.a_name), "")
+        found |= {key: self.matched(key, who, context) for key in self.besides if key not in found}
         return {key: matched for key, matched in found.items() if matched}
 
     def told_by(self, key: str) -> Iterator[tuple[str, Says]]:

@@ -4,11 +4,17 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
+from functools import lru_cache
+from pathlib import Path
 
 from rapidfuzz import fuzz, process
+from slugify import slugify
 
+from zestpail.core.problems import Unreadable, why_unread
 from zestpail.core.reference.match import comparable
+from zestpail.core.reference.proposed import proposed_list
 from zestpail.core.reference.reference_list import Entry, ReferenceList
+from zestpail.core.reference.table_file import table_in
 from zestpail.core.reference.traces import bare, tokens_of
 
 LEAST_ALIKE = 60
@@ -42,6 +48,28 @@ class HeldLists:
     def named_like(self, key: str, texts: Sequence[str], most: int) -> Sequence[Entry]:
         """The entries whose names are most like one of the texts, at most so many."""
         return self._lists[key].named_like(texts, most)
+
+
+@lru_cache(maxsize=4)
+def lists_in(files: tuple[Path, ...]) -> HeldLists:
+    """The lists in these files, each under its file's name; what their columns say is proposed. Raises Unreadable."""
+    return HeldLists(_list_in(file) for file in files)
+
+
+def _list_in(file: Path) -> tuple[ReferenceList, list[dict[str, str]]]:
+    try:
+        table = table_in(file.read_bytes(), file.name)
+    except OSError as problem:
+        raise Unreadable(f"{file}: {why_unread(problem)}") from problem
+    model = proposed_list(list_key(file), file.stem, table)
+    keys = [column.key for column in model.columns]
+    return model, [dict(zip(keys, row, strict=True)) for row in table.rows]
+
+
+def list_key(file: Path) -> str:
+    """What the list of a file is asked by: the file's name in small letters and dashes."""
+    plain = slugify(file.stem)
+    return plain if plain[:1].isalpha() else f"list-{plain}"
 
 
 NO_LISTS = HeldLists(())

@@ -25,6 +25,7 @@ csv.field_size_limit(2**31 - 1)  # a cell that is long already must not keep oth
 
 MOST_IN_CELL = 32_767
 """Characters that a cell of a workbook takes (ECMA-376)."""
+BOM = "\ufeff"
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -83,6 +84,12 @@ def _placed(cells: Sequence[str], places: Sequence[int], width: int) -> list[str
     for cell, place in zip(cells, places, strict=True):
         row[place] = cell
     return row
+
+
+def csv_of(columns: Sequence[Column], rows: Sequence[Row]) -> bytes:
+    """A CSV file of its own (UTF-8, with its mark for spreadsheet programs)."""
+    written = [[harmless(cell or "") for cell in row] for row in rows]
+    return (BOM + _as_csv([[harmless(column.heading) for column in columns], *written])).encode("utf-8")
 
 
 def _as_csv(rows: Sequence[Sequence[str]]) -> str:

@@ -117,15 +117,20 @@ def release(store: Store, document_id: int, person_id: int) -> None:
 def enter(store: Store, seen: Seen, key: str, text: str) -> None:
     """Set a value by typing it; nothing typed empties the field. Raises NotDone if it is not of the field's kind."""
     with changing(store, seen, "typed", key) as change:
-        rule, value = change.field(key)
-        if not text.strip():
-            _set(value, seen, None, "", None, None)
-            return
-        entered = rule.kind.as_entered(text, change.typed_style)
-        if entered is None:
-            raise NotDone(f"“{text.strip()}” is not {rule.kind.words}. Look at the snippet, or leave it empty.")
-        box = Box(*value.box) if value.box else None
-        _set(value, seen, entered[0], text.strip(), value.page, box, entered[1])
+        set_typed(change, seen, key, text)
+
+
+def set_typed(change: Change, seen: Seen, key: str, text: str) -> None:
+    """The value that was typed, within a change; nothing typed empties the field. Raises NotDone."""
+    rule, value = change.field(key)
+    if not text.strip():
+        _set(value, seen, None, "", None, None)
+        return
+    entered = rule.kind.as_entered(text, change.typed_style)
+    if entered is None:
+        raise NotDone(f"“{text.strip()}” is not {rule.kind.words}. Look at the snippet, or leave it empty.")
+    box = Box(*value.box) if value.box else None
+    _set(value, seen, entered[0], text.strip(), value.page, box, entered[1])
 
 
 def understood(store: Store, document_id: int, key: str, text: str) -> str:
@@ -191,8 +196,13 @@ def pick(store: Store, seen: Seen, key: str, number: int) -> None:
 def accept(store: Store, seen: Seen, key: str) -> None:
     """The value stands as it is."""
     with changing(store, seen, "accepted", key) as change:
-        _, value = change.field(key)
-        value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
+        set_accepted(change, seen, key)
+
+
+def set_accepted(change: Change, seen: Seen, key: str) -> None:
+    """The value stands as it is, within a change."""
+    _, value = change.field(key)
+    value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
 
 
 def waive(store: Store, seen: Seen, name: str) -> None:
@@ -300,6 +310,19 @@ def _open(store: Store, seen: Seen) -> Iterator[tuple[Session, Document]]:
             raise Outdated("The document was changed in the meantime; here is how it stands now.")
         document.holder_id, document.held_at = seen.person_id, now()
         yield session, document
+
+
+@contextmanager
+def in_passing(store: Store, document_id: int, person_id: int) -> Iterator[None]:
+    """What is done within leaves the document in nobody's hands, if it was in nobody's before."""
+    with store.transaction() as session:
+        document = session.get(Document, document_id)
+        before = document.holder_id if document else None
+    yield
+    with store.transaction() as session:
+        document = session.get(Document, document_id, with_for_update=True)
+        if document and before != person_id and document.holder_id == person_id:
+            document.holder_id = document.held_at = None
 
 
 @contextmanager

@@ -211,7 +211,7 @@ def _card(
         confidence=row.confidence,
         page=row.page,
         box=box,
-        snippet=_snippet(box),
+        snippet=snippet_box(box),
         source=_source(row, all(isinstance(one, FromList) for one in rule.finders)),
         against_data=row.doubt if row.finder == EmbeddedData.code() and row.state == ValueState.DOUBTFUL else "",
         readings=[] if about and any(c.offers for c in about) else readings,
@@ -228,7 +228,7 @@ def _second_best(doc_type: DocumentType, row: FieldValue, second: RunnerUp | Non
     return f"Second best: {doc_type.field(row.key).kind.show(other)}, but {second.why}"
 
 
-def _snippet(box: Box | None) -> Box | None:
+def snippet_box(box: Box | None) -> Box | None:
     """The value with some paper around it, never thinner than a line of text is wide."""
     if box is None:
         return None

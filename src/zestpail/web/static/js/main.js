@@ -1,5 +1,6 @@
 // Every Alpine component of Zest Pail, one file each, registered before Alpine starts.
 import { afterwards } from "./shell/afterwards.js";
+import { batchSheet } from "./sheet/batch_sheet.js";
 import { bench } from "./types/bench.js";
 import { desk } from "./review/desk.js";
 import { dialogs } from "./shell/dialogs.js";
@@ -11,6 +12,7 @@ import { question } from "./review/question.js";
 import { ribbon } from "./batches/ribbon.js";
 import { sheet } from "./types/proof_sheet.js";
 import { shell } from "./shell/shell.js";
+import { wall } from "./sheet/wall.js";
 import { trial } from "./lanes/trial.js";
 
 document.addEventListener("alpine:init", () => {
@@ -19,12 +21,14 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("desk", desk);
   Alpine.data("question", question);
   Alpine.data("mapping", mapping);
+  Alpine.data("batchSheet", batchSheet);
   Alpine.data("bench", bench);
   Alpine.data("ribbon", ribbon);
   Alpine.data("largePage", largePage);
   Alpine.data("sheet", sheet);
   Alpine.data("dialogs", dialogs);
   Alpine.data("trial", trial);
+  Alpine.data("wall", wall);
   Alpine.data("afterwards", afterwards);
 });
 if (document.querySelector(".status")) listen();
