@@ -73,6 +73,9 @@ class AtTheBrowser:
     def ctrl(self, key: str) -> None:
         ActionChains(self.driver).key_down(Keys.CONTROL).send_keys(key).key_up(Keys.CONTROL).perform()
 
+    def shift(self, key: str) -> None:
+        ActionChains(self.driver).key_down(Keys.SHIFT).send_keys(key).key_up(Keys.SHIFT).perform()
+
     def alt(self, key: str) -> None:
         ActionChains(self.driver).key_down(Keys.ALT).send_keys(key).key_up(Keys.ALT).perform()
 

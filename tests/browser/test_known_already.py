@@ -91,6 +91,48 @@ def test_1_suppliers_of_the_ledger(ines: AtTheBrowser, server: Server, tmp_path:
     assert len(ines.driver.find_elements(By.CSS_SELECTOR, "#card-entry-suppliers [data-act=entry]")) >= 2
 
 
+def test_2_orders(ines: AtTheBrowser, server: Server) -> None:
+    ledger, key = re.findall(r"(http://\S+)/api/vouchers, with the key (\S+)", server.log.read_text())[0]
+    add = ".begin form:nth-of-type(2)"
+    ines.type_at(f"{add} [name=name]", "Orders")
+    ines.type_at(f"{add} [name=address]", f"{ledger}/api/orders")
+    ines.type_at(f"{add} [name=secret]", key)
+    ines.press(f"{add} .button")
+    ines.says(".strip", "40 entries, revision 1")
+    assert ines.one("[name='says.line_price']").get_attribute("value") == "line_price"
+    Select(ines.one(".list-columns [name=type]")).select_by_visible_text("Supplier invoice")
+    ines.press(".list-columns form[action$='/use'] .button")
+    assert Select(ines.one("[name=named_by]")).first_selected_option.text == "Order"
+    assert ines.axe() == []
+    ines.press(".use-list .button")
+    use_newest(ines)
+
+    lay_in(server, "supplier-invoices", "tarnwick-03.pdf")
+    lay_in(server, "supplier-invoices", "brevanne-02.jpg")
+    for name, said in (("tarnwick-03.pdf", "was agreed"), ("brevanne-02.jpg", "was ordered")):
+        number = ines.until(lambda name=name: waiting(ines, name), name)
+        ines.open(f"/review/{number}")
+        ines.says("#cards", said)
+    order = ines.one("#card-order_reference input").get_attribute("value")
+    ines.press("#card-order_reference .line")
+    ines.type_at("#card-order_reference input", Keys.CONTROL + "a" + Keys.NULL, Keys.DELETE, Keys.ENTER)
+    ines.says("#card-entry-orders.fails", "is not known")
+    ines.says("#card-entry-orders", f"It is {order}")
+    assert ines.axe() == []
+    ines.press("#card-entry-orders .line")
+    ines.press(f"#card-entry-orders [data-entry='{order}']")
+    ines.until(lambda: ines.one("#card-order_reference input").get_attribute("value") == order, "the order is named")
+
+
+def waiting(ines: AtTheBrowser, name: str) -> str:
+    """The number of the document of that file, once it waits for review."""
+    ines.open("/sheets/queue")
+    rows = ines.driver.execute_async_script(
+        "fetch('/sheets/queue/rows').then((answer) => answer.json()).then((sheet) => arguments[0](sheet.rows))"
+    )
+    return next((str(row["id"]) for row in rows if row["file"] == name), "")
+
+
 CELL = """
 const [file, field] = arguments;
 const head = [...document.querySelectorAll('.sheet-head .sheet-cell')].find((one) => one.title === field);
@@ -148,11 +190,11 @@ def test_3_the_batch_sheet(ines: AtTheBrowser, server: Server) -> None:
     ines.keys("FILL", Keys.ENTER)
     ines.until(lambda: cell(ines, "bight-04.pdf", "Order") == "FILL", "the first of two")
     at_cell(ines, "bight-04.pdf", "Order")
-    ines.keys(Keys.SHIFT + Keys.ARROW_DOWN + Keys.NULL)
+    ines.shift(Keys.ARROW_DOWN)
     ines.ctrl("d")
-    ines.until(lambda: cell(ines, "hallig-01.tif", "Order") == "FILL", "filled down")
+    ines.until(lambda: cell(ines, "brevanne-02.jpg", "Order") == "FILL", "filled down")
     ines.ctrl("z")
-    ines.until(lambda: cell(ines, "hallig-01.tif", "Order") != "FILL", "undone")
+    ines.until(lambda: cell(ines, "brevanne-02.jpg", "Order") != "FILL", "undone")
 
     at_cell(ines, "bight-04.pdf", "Order")
     ines.ctrl("c")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from decimal import Decimal
 
 import pytest
 from hypothesis import given
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from tests.core.paper import document, page
-from zestpail.core.checks import AgreesWithList, DocumentValues, InList
+from zestpail.core.checks import AgreesWithList, AgreesWithOrder, DocumentValues, InList
 from zestpail.core.document_type import load_type
 from zestpail.core.document_type.model import DocumentType, FieldRule
 from zestpail.core.extraction.extract import extract, judge
@@ -18,8 +19,10 @@ from zestpail.core.extraction.extracted_value import Extraction
 from zestpail.core.finders import FromList
 from zestpail.core.kinds import Code, OneLine
 from zestpail.core.problems import Unreadable
+from zestpail.core.reference.by_values import Told, looked_up_by_values
 from zestpail.core.reference.held import HeldLists
 from zestpail.core.reference.likeness import likeness
+from zestpail.core.reference.lines import Line, differences
 from zestpail.core.reference.proposed import proposed_list
 from zestpail.core.reference.reference_list import ListColumn, ReferenceList, Says
 from zestpail.core.reference.table_file import table_in
@@ -229,3 +232,75 @@ def test_a_value_is_in_a_column_of_a_list() -> None:
         return [one.passed for one in judge([check], DocumentValues({"no": value}, {"no": "No."}, lists=LISTS))]
 
     assert (verdict("XQ 118-042-779"), verdict("XQ1"), verdict(None)) == ([True], [False], [])
+
+
+ORDERS = """number;supplier;net;line code;line text;line quantity;line price
+QHB-1;1;190.00;R-12;Mooring rope 32 mm, 8-strand;2;45.00
+QHB-1;1;190.00;F-70;Pneumatic fender 0.7 m;10;10.00
+QHB-2;1;50.00;S-04;Shackle bow 25 mm;5;10.00
+QHB-3;4;190.00;R-12;Mooring rope 32 mm, 8-strand;2;45.00
+"""
+
+
+def orders() -> HeldLists:
+    table = table_in(ORDERS.encode())
+    model = proposed_list("orders", "Orders", table)
+    keys = [column.key for column in model.columns]
+    assert model.lined and model.identifying.key == "number"
+    return HeldLists([(model, [dict(zip(keys, row, strict=True)) for row in table.rows])])
+
+
+def rope(quantity: str = "2", price: str = "45.00") -> Line:
+    return {"line_text": "MOORING ROPE 32 mm", "line_quantity": quantity, "line_price": price}
+
+
+FENDER: Line = {"line_text": "Fender 0.7 m pneumatic", "line_quantity": "4", "line_price": "10"}
+
+
+@pytest.mark.parametrize(
+    ("rows", "tolerance", "found"),
+    [
+        ([rope(), FENDER], "0", []),
+        ([FENDER], "0", []),  # less than was ordered, the rest may follow
+        ([rope("3")], "0", ["row 1: quantity 3, 2 was ordered"]),
+        ([FENDER, rope(price="46")], "0", ["row 2: price 46, 45 was agreed"]),
+        ([rope(price="46")], "0.03", []),
+        ([rope(), rope()], "0", ["row 2: “MOORING ROPE 32 mm” is not on the order, "]),
+        ([{"line_text": "Consulting"}], "0", ["row 1: “Consulting” is not on the order, "]),
+    ],
+)
+def test_rows_are_held_against_the_lines_of_an_order(rows: list[Line], tolerance: str, found: list[str]) -> None:
+    entry = orders().entry("orders", "QHB-1")
+    assert entry
+    told = differences(rows, entry.lines_said(), Decimal(tolerance))
+    assert [f"row {one.row}: {one.said}, {one.wanted}" for one in told] == found
+
+
+def test_an_order_is_named_by_its_number_and_likely_ones_are_offered_where_none_is() -> None:
+    named = looked_up_by_values(orders(), "orders", Told("qhb 2", ["1"]))
+    assert named and named.entry and named.entry.key == "QHB-2"
+    offered = looked_up_by_values(orders(), "orders", Told("", ["1"], ["190.00"], [rope(), FENDER]))
+    assert offered and offered.entry is None and offered.best
+    assert (offered.best.entry.key, [match.entry.key for match in offered.others]) == ("QHB-1", ["QHB-2"])
+    assert offered.best.why == "2 of 2 lines, the same amount, the same supplier"
+    assert looked_up_by_values(orders(), "elsewhere", Told("QHB-1")) is None
+
+
+def test_the_check_against_an_order_says_each_difference_and_knows_its_columns() -> None:
+    check = AgreesWithOrder(
+        field="order", list="orders", text="lines.what", quantity="lines.many", price="lines.each",
+        tolerance=Decimal(1),
+    )  # fmt: skip
+    assert check.sentence({"order": "Order"}) == (
+        "The rows are what the order has in the reference list “orders”, but for 1 %."
+    )
+    rows = [{"what": "Mooring rope", "many": "3", "each": "45.10"}, {"what": "Consulting", "many": "1", "each": "9"}]
+    entry = orders().entry("orders", "QHB-1")
+    assert entry
+    document_values = DocumentValues({"order": "QHB-1"}, {"order": "Order"}, {"lines": rows}, entries={"orders": entry})
+    verdict = check.judge(document_values)
+    assert verdict and not verdict.passed
+    assert verdict.message == (
+        "Against the order QHB-1, row 1: quantity 3, 2 was ordered; row 2: “Consulting” is not on the order."
+    )
+    assert check.judge(DocumentValues({"order": "QHB-1"}, {}, {"lines": rows})) is None

@@ -259,3 +259,30 @@ def test_the_lists_that_a_type_asks_are_told_by_the_document_as_it_was_read(supp
         [document] = session.exec(select(Document)).all()
         checks = [check.id for check in type_of(session, document).checks]
     assert json.dumps(checks).count("suppliers") == 2
+
+
+def test_what_came_before_catches_a_second_number_another_account_and_ten_times_the_usual(
+    store: Store, ines: SignedIn
+) -> None:
+    drop(store, ines, "bight-01.tif", "bight-02.pdf", "bight-03.jpg")
+    read_all(store)
+    drop(store, ines, "bight-01.tif")
+    read_all(store)
+
+    def said(key: str) -> list[str]:
+        return [one.message for one in card(store, 4, key, ines).failed]
+
+    assert said("grand_total")[0].startswith("bight-01.tif, which came on")
+    review.hold(store, 4, ines.id)
+    review.enter(store, seen(store, 4, ines), "invoice_number", "BB-99999")
+    [again] = said("invoice_number")
+    assert again.startswith("bight-01.tif, which came on") and again.endswith("under the invoice number BB-20320.")
+    review.enter(store, seen(store, 4, ines), "seller_iban", "DE89370400440532013000")
+    [account] = said("seller_iban")
+    assert account == (
+        "Supplier IBAN DE89370400440532013000 is new: 3 of 3 earlier documents of Bight & Bollard Ltd had "
+        "XQ880000111122223333."
+    )
+    total = card(store, 1, "grand_total", ines).value
+    review.enter(store, seen(store, 4, ines), "grand_total", f"{float(total) * 10:.2f}")
+    assert any("is 10 times" in message and "Is the point right?" in message for message in said("grand_total"))

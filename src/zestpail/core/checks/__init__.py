@@ -5,7 +5,9 @@ from typing import Annotated, get_args
 from pydantic import Field
 
 from zestpail.core.checks.agrees_with_list import AgreesWithList, InList
+from zestpail.core.checks.agrees_with_order import AgreesWithOrder
 from zestpail.core.checks.arithmetic import Arithmetic, Share
+from zestpail.core.checks.as_before import AsBefore, NotSentAgain, NotTenfold
 from zestpail.core.checks.by_formula import ByFormula
 from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
@@ -27,8 +29,12 @@ AnyCheck = Annotated[
     | CheckDigits
     | IfThen
     | NotDeliveredBefore
+    | NotSentAgain
+    | AsBefore
+    | NotTenfold
     | InList
     | AgreesWithList
+    | AgreesWithOrder
     | ByFormula
     | RowProduct
     | RunningBalance
@@ -42,8 +48,10 @@ CHECK_TYPES: tuple[type[Check], ...] = get_args(get_args(AnyCheck)[0])
 __all__ = [
     "CHECK_TYPES",
     "AgreesWithList",
+    "AgreesWithOrder",
     "AnyCheck",
     "Arithmetic",
+    "AsBefore",
     "Before",
     "ByFormula",
     "Check",
@@ -56,6 +64,8 @@ __all__ = [
     "InList",
     "Length",
     "NotDeliveredBefore",
+    "NotSentAgain",
+    "NotTenfold",
     "Offer",
     "OneOf",
     "Range",

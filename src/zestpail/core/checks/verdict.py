@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Protocol
 
 from pydantic import BaseModel, ConfigDict
 
@@ -34,6 +35,16 @@ class Verdict(BaseModel):
     offers: tuple[Offer, ...] = ()
 
 
+class History(Protocol):
+    """What is known of earlier documents of the type that were settled or delivered."""
+
+    def alike(self, same: Mapping[str, str], but: str) -> tuple[str, str] | None:
+        """Names an earlier document that has all these values, and what it has in the field ``but``."""
+
+    def usual(self, by: Mapping[str, str], key: str) -> Sequence[str]:
+        """What earlier documents with these values had in a field, the last ones first."""
+
+
 Before = Callable[[Mapping[str, str]], str]
 """Names the earlier document that has all these values; empty where there is none."""
 
@@ -48,6 +59,7 @@ class DocumentValues:
     """The rows of its tables, each by column."""
     before: Before | None = None
     """What is known of earlier documents; None where nothing is kept."""
+    history: History | None = None
     lists: ListSource = NO_LISTS
     entries: Mapping[str, Entry] = field(default_factory=dict)
     """By list, the entry that the document speaks of."""

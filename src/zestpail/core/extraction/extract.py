@@ -18,7 +18,7 @@ from zestpail.core.extraction.confidence import confidence_of
 from zestpail.core.extraction.embedded import held_against, said_by_data
 from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.extraction.familiarity import unlike_known
-from zestpail.core.extraction.lookups import Lookups, borne_out
+from zestpail.core.extraction.lookups import Lookups, borne_out, orders_named
 from zestpail.core.extraction.recalled import with_learned
 from zestpail.core.extraction.roles import own_share
 from zestpail.core.extraction.verify import verified
@@ -33,6 +33,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.engines.second_reader import SecondLook
 from zestpail.core.reference.held import NO_LISTS
 from zestpail.core.reference.list_match import kept
+from zestpail.core.reference.match import Matched
 from zestpail.core.reference.reference_list import ListSource
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.find import find_table
@@ -104,7 +105,7 @@ def extract_in(
     paper = _derived_from_choice(context, doc_type, chosen.picks)
     picks = {**paper, **said}
     found = {key: pick.value if pick else None for key, pick in picks.items()}
-    looked_up = context.lists.all(context) if isinstance(context.lists, Lookups) else {}
+    looked_up = _looked_up(context, doc_type, found, {table.key: table.values for table in tables})
     verdicts = judge(
         doc_type.checks,
         DocumentValues(
@@ -140,6 +141,20 @@ def extract_in(
         entries={key: kept(key, matched) for key, matched in looked_up.items()},
         unfamiliar=unlike_known({value.key: value.confidence for value in values}, needed),
     )
+
+
+def _looked_up(
+    context: SearchContext,
+    doc_type: DocumentType,
+    values: Mapping[str, str | None],
+    tables: Mapping[str, Sequence[Mapping[str, str | None]]],
+) -> dict[str, Matched]:
+    """By reference list, what came of looking the paper up, and then its values."""
+    if not isinstance(context.lists, Lookups):
+        return {}
+    found = context.lists.all(context)
+    parties = [matched.entry.key for matched in found.values() if matched.entry]
+    return found | orders_named(context.lists.source, doc_type, values, tables, parties)
 
 
 def surroundings_of(context: SearchContext, doc_type: DocumentType) -> Surroundings:

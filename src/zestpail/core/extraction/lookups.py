@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from zestpail.core.checks import AgreesWithList
+from zestpail.core.checks import AgreesWithList, AgreesWithOrder
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.finders import Candidate, FromList, SearchContext, TooSlow
 from zestpail.core.finders.context import FieldTarget
@@ -15,6 +15,7 @@ from zestpail.core.kinds import Style
 from zestpail.core.kinds.style import decimal_marks
 from zestpail.core.landmarks.labels import folded
 from zestpail.core.reading.engines.second_reader import SecondLook
+from zestpail.core.reference.by_values import Told, looked_up_by_values
 from zestpail.core.reference.likeness import likeness
 from zestpail.core.reference.match import LEGIBLE, Matched, NameSeen, looked_up
 from zestpail.core.reference.reference_list import Entry, ListSource, Says
@@ -94,6 +95,25 @@ class Lookups:
             if matched.entry:
                 style = _as_said(matched.entry, style, context)
         return style
+
+
+def orders_named(
+    source: ListSource,
+    doc_type: DocumentType,
+    values: Mapping[str, str | None],
+    tables: Mapping[str, Sequence[Mapping[str, str | None]]],
+    parties: Sequence[str],
+) -> dict[str, Matched]:
+    """By list of orders, the entry that a document's values speak of; ``parties`` are its entries of other lists."""
+    found: dict[str, Matched] = {}
+    money = [value for rule in doc_type.fields if rule.kind.money and (value := values.get(rule.key))]
+    for check in doc_type.checks:
+        if isinstance(check, AgreesWithOrder):
+            told = Told(values.get(check.field) or "", parties, money, check.rows(tables))
+            matched = looked_up_by_values(source, check.list, told)
+            if matched:
+                found[check.list] = matched
+    return found
 
 
 def borne_out(context: SearchContext, options: Mapping[str, tuple[Candidate, ...]]) -> dict[str, tuple[Candidate, ...]]:

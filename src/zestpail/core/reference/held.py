@@ -11,6 +11,7 @@ from rapidfuzz import fuzz, process
 from slugify import slugify
 
 from zestpail.core.problems import Unreadable, why_unread
+from zestpail.core.reference.entries import gathered, lines_in, plain_values
 from zestpail.core.reference.match import comparable
 from zestpail.core.reference.proposed import proposed_list
 from zestpail.core.reference.reference_list import Entry, ReferenceList
@@ -79,8 +80,10 @@ NO_LISTS = HeldLists(())
 class _Held:
     def __init__(self, model: ReferenceList, rows: Iterable[Mapping[str, str]]) -> None:
         self.model = model
-        made = (Entry(model, row.get(model.identifying.key, ""), row) for row in rows)
-        self.entries = {entry.key: entry for entry in made}
+        self.entries = {
+            key: Entry(model, key, plain_values(values), lines=lines_in(values))
+            for key, values in gathered(model, rows).entries.items()
+        }
         self._by_token: dict[str, list[Entry]] = defaultdict(list)
         self._names: list[tuple[str, Entry]] = []
         for entry in self.entries.values():

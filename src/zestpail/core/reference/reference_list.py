@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Says = Literal[
     "", "identifier", "name", "street", "postcode", "place", "country", "vat_number", "iban", "email", "phone",
-    "decimal_mark", "date_order",
+    "decimal_mark", "date_order", "party", "amount", "line_code", "line_text", "line_quantity", "line_price",
 ]  # fmt: skip
 SAYS: Mapping[Says, str] = {
     "": "something to look up",
@@ -27,7 +27,15 @@ SAYS: Mapping[Says, str] = {
     "phone": "the telephone number",
     "decimal_mark": "the sign before cents (a point or a comma)",
     "date_order": "which comes first in dates (the day or the month)",
+    "party": "whose it is, by the number in another list",
+    "amount": "what it comes to without tax",
+    "line_code": "the article of a line",
+    "line_text": "what a line is for",
+    "line_quantity": "the quantity of a line",
+    "line_price": "the price of a line",
 }
+OF_LINES: tuple[Says, ...] = ("line_code", "line_text", "line_quantity", "line_price")
+"""What is said of a line, where an entry has several."""
 TRACED: tuple[Says, ...] = ("vat_number", "iban", "email", "phone")
 """What by itself can tell on a paper which entry it speaks of, in the order of trust."""
 
@@ -55,6 +63,8 @@ class ReferenceList(BaseModel):
     key: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
     name: str = Field(min_length=1, max_length=80)
     columns: tuple[ListColumn, ...] = Field(min_length=1)
+    lined: bool = False
+    """Whether rows with the same identifier are one entry with several lines."""
 
     @model_validator(mode="after")
     def _consistent(self) -> ReferenceList:
@@ -90,6 +100,8 @@ class Entry:
     """By column, as the list has it."""
     also: tuple[tuple[Says, str], ...] = field(default=())
     """What else is said of it: names and numbers that a person told to be its own."""
+    lines: tuple[Mapping[str, str], ...] = ()
+    """Its lines, by column, where it has several."""
 
     def said(self, says: Says) -> tuple[str, ...]:
         """All that is said of one thing."""
@@ -106,6 +118,11 @@ class Entry:
     @cached_property
     def names(self) -> tuple[str, ...]:
         return self.said("name")
+
+    def lines_said(self) -> tuple[dict[Says, str], ...]:
+        """Its lines, by what is said of them."""
+        columns = [(column.says, column.key) for column in self.list.columns if column.says in OF_LINES]
+        return tuple({says: line.get(key, "") for says, key in columns} for line in self.lines)
 
     @property
     def label(self) -> str:

@@ -193,10 +193,21 @@ def _of_json(text: str) -> Iterator[list[str]]:
         told = next((value for value in told.values() if isinstance(value, list)), None)
     if not isinstance(told, list) or not all(isinstance(record, dict) for record in told):
         raise Unreadable("The JSON is no list of records.")
+    told = [row for record in told for row in _flat(record)]
     names = list(dict.fromkeys(str(name) for record in told for name in record))
     yield [_heading(name) for name in names]
     for record in told:
         yield [_plain(record.get(name)) for name in names]
+
+
+def _flat(record: dict[str, Any]) -> list[dict[str, Any]]:
+    """A record that has one list of records in it, as an order has lines: a row for each of these, with the rest."""
+    inner = [(name, value) for name, value in record.items() if isinstance(value, list) and value]
+    if len(inner) != 1 or not all(isinstance(one, dict) for one in inner[0][1]):
+        return [record]
+    name, lines = inner[0]
+    rest = {key: value for key, value in record.items() if key != name}
+    return [{**rest, **{f"{name.rstrip('s')}_{key}": value for key, value in line.items()}} for line in lines]
 
 
 def _heading(name: str) -> str:

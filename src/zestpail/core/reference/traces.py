@@ -84,15 +84,15 @@ def tokens_for(says: Says, text: str) -> tuple[str, ...]:
     """How what stands on a paper, or in a list, is compared; nothing for what tells nobody apart."""
     ways: dict[Says, Callable[[str], Iterator[str]]] = {
         "vat_number": _of_vat, "iban": _of_iban, "email": _of_host, "phone": _of_phone, "name": _of_name,
+        "identifier": _of_code, "party": _of_code,
     }  # fmt: skip
     return tuple(f"{says}:{token}" for token in ways[says](text)) if says in ways else ()
 
 
 def tokens_of(entry: Entry) -> frozenset[str]:
     """All tokens of a list's entry, its names among them."""
-    return frozenset(
-        token for says in (*TRACED, "name") for text in entry.said(says) for token in tokens_for(says, text)
-    )
+    told = [(says, text) for says in (*TRACED, "name", "party") for text in entry.said(says)]
+    return frozenset(token for says, text in (*told, ("identifier", entry.key)) for token in tokens_for(says, text))
 
 
 def bare(text: str) -> str:
@@ -126,6 +126,11 @@ def _of_name(text: str) -> Iterator[str]:
     core = name_of(text).core
     if core:
         yield core
+
+
+def _of_code(text: str) -> Iterator[str]:
+    if bare(text):
+        yield bare(text)
 
 
 def _of_phone(text: str) -> Iterator[str]:

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.finders import FromList
+from zestpail.core.reference.entries import lines_in, plain_values
 from zestpail.core.reference.held import NO_LISTS
 from zestpail.core.reference.likeness import name_of
 from zestpail.core.reference.reference_list import Entry, ListSource, ReferenceList, Says
@@ -135,8 +136,8 @@ def _entries(session: Session, known: KnownList | None, found: Sequence[Stored])
     told = aliases_of(session, known.id or 0, [key for key, _ in found])
     return [
         Entry(
-            model, key, {name: str(value) for name, value in values.items()},
-            tuple((cast(Says, alias.says), alias.text) for alias in told.get(key, ())),
+            model, key, plain_values(values),
+            tuple((cast(Says, alias.says), alias.text) for alias in told.get(key, ())), lines_in(values),
         )
         for key, values in found
     ]  # fmt: skip

@@ -11,6 +11,7 @@ import orjson
 from sqlmodel import Session, col, select
 
 from zestpail.core.problems import Unreadable, why_unread
+from zestpail.core.reference.entries import gathered, plain_values
 from zestpail.core.reference.proposed import keys_of, proposed_list
 from zestpail.core.reference.reference_list import Entry, ListColumn, ReferenceList
 from zestpail.core.reference.table_file import TableFile, table_in
@@ -30,7 +31,7 @@ SHOWN_KEYS = 5
 class _Incoming:
     """A file's rows by what identifies each, as the list has them."""
 
-    rows: Mapping[str, tuple[int, dict[str, str], str]]
+    rows: Mapping[str, tuple[int, dict[str, object], str]]
     """Position, values by column, and their digest."""
     faults: tuple[str, ...]
 
@@ -87,22 +88,11 @@ def _free(column: ListColumn, taken: set[Any]) -> ListColumn:
 
 
 def _incoming(model: ReferenceList, table: TableFile) -> _Incoming:
-    """The rows by what identifies them. Where one identifies several, the first is taken and the others are told."""
+    """The rows by what identifies them."""
     keys = keys_of(table.headings)
-    at = keys.index(model.identifying.key)
-    rows: dict[str, tuple[int, dict[str, str], str]] = {}
-    again: dict[str, int] = {}
-    nameless = 0
-    for position, cells in enumerate(table.rows):
-        identifier = cells[at][:200]
-        if not identifier:
-            nameless += 1
-        elif identifier in rows:
-            again[identifier] = again.get(identifier, 0) + 1
-        else:
-            values = dict(zip(keys, cells, strict=True))
-            rows[identifier] = (position, values, _digest(values))
-    return _Incoming(rows, tuple(_faults(model, again, nameless)))
+    found = gathered(model, (dict(zip(keys, cells, strict=True)) for cells in table.rows))
+    rows = {key: (at, values, _digest(values)) for at, (key, values) in enumerate(found.entries.items())}
+    return _Incoming(rows, tuple(_faults(model, found.again, found.nameless)))
 
 
 def _faults(model: ReferenceList, again: Mapping[str, int], nameless: int) -> Iterator[str]:
@@ -169,7 +159,7 @@ def _why_held(known: KnownList, model: ReferenceList, gone: int, of: int) -> str
 
 
 def _row(
-    list_id: int, model: ReferenceList, key: str, row: tuple[int, dict[str, str], str], number: int
+    list_id: int, model: ReferenceList, key: str, row: tuple[int, dict[str, object], str], number: int
 ) -> dict[str, Any]:
     position, values, digest = row
     names, tokens = searched(model, key, values)
@@ -179,9 +169,9 @@ def _row(
     }  # fmt: skip
 
 
-def searched(model: ReferenceList, key: str, values: Mapping[str, str]) -> tuple[str, list[str]]:
+def searched(model: ReferenceList, key: str, values: Mapping[str, object]) -> tuple[str, list[str]]:
     """By what a row is searched: its names, and its tokens."""
-    entry = Entry(model, key, values)
+    entry = Entry(model, key, plain_values(values))
     names = [token.removeprefix("name:") for name in entry.names for token in tokens_for("name", name)]
     return " ".join(names), sorted(tokens_of(entry))
 
@@ -194,5 +184,5 @@ def _index(session: Session, known: KnownList) -> None:
     known.stale = False
 
 
-def _digest(values: Mapping[str, str]) -> str:
+def _digest(values: Mapping[str, object]) -> str:
     return hashlib.blake2b(orjson.dumps(values, option=orjson.OPT_SORT_KEYS), digest_size=12).hexdigest()

@@ -9,7 +9,7 @@ from typing import Literal
 
 from sqlmodel import Session
 
-from zestpail.core.checks import AgreesWithList
+from zestpail.core.checks import AgreesWithList, AgreesWithOrder
 from zestpail.core.document_type import DocumentType
 from zestpail.core.finders import FromList
 from zestpail.core.reading.geometry import Box
@@ -22,7 +22,7 @@ from zestpail.desk.documents.entries import entries_kept
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.stored_lists import StoredLists, lists_within
 from zestpail.desk.reference import asking, taking
-from zestpail.desk.review.desk import Change, Seen, changing
+from zestpail.desk.review.desk import Change, Seen, changing, set_typed
 from zestpail.store import Store
 from zestpail.store.queries.documents import values_of
 from zestpail.store.queries.reference import list_named
@@ -223,6 +223,9 @@ def _choose(change: Change, seen: Seen, key: str, entry: Entry, remember: bool) 
         value.reason = f"as the list {entry.list.name} says of {entry.label}, which a person chose"
         value.state, value.settled_by_id = ValueState.SETTLED, seen.person_id
         change.session.add(value)
+    for check in change.doc_type.checks:
+        if isinstance(check, AgreesWithOrder) and check.list == key:
+            set_typed(change, seen, check.field, entry.key)
     if remember:
         _remember(change, seen, key, entry)
     change.session.flush()

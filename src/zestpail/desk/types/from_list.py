@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from slugify import slugify
 from sqlmodel import Session, select
 
-from zestpail.core.checks import AgreesWithList, AnyCheck, InList
+from zestpail.core.checks import AgreesWithList, AgreesWithOrder, AnyCheck, InList
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.finders import FromList
 from zestpail.core.kinds import AnyKind, Code, Firm, Iban, OneLine, VatNumber
@@ -63,6 +63,12 @@ class ListUse:
     held: list[Held]
     needed: bool
     """Whether it is checked that an entry is found."""
+    lined: bool = False
+    """Whether it is a list of orders, whose lines are held against a table's rows."""
+    columns_of_rows: tuple[tuple[str, str], ...] = ()
+    """The columns of the type's tables."""
+    order: AgreesWithOrder | None = None
+    """How rows are held against its lines now."""
 
 
 def types_for(store: Store) -> list[tuple[str, str]]:
@@ -94,6 +100,8 @@ def list_use(store: Store, type_key: str, list_key: str) -> ListUse:
         if isinstance(finder, FromList) and finder.list == list_key
     ]
     filled = {finder.column: rule for rule, finder in using}
+    if model.lined:
+        return _use_of_orders(doc_type, version, list_key)
     names = [(rule.key, rule.name) for rule in doc_type.fields if rule.kind.a_name]
     used = next((finder.named_by for _, finder in using), "")
     return ListUse(
@@ -106,6 +114,46 @@ def list_use(store: Store, type_key: str, list_key: str) -> ListUse:
         _held(doc_type, model),
         any(isinstance(check, InList) and check.list == list_key and not check.column for check in doc_type.checks),
     )
+
+
+def _use_of_orders(doc_type: DocumentType, version: int, list_key: str) -> ListUse:
+    now = next((c for c in doc_type.checks if isinstance(c, AgreesWithOrder) and c.list == list_key), None)
+    names = [(rule.key, rule.name) for rule in doc_type.fields if not rule.kind.money and rule.kind.sheet == "text"]
+    named_by = now.field if now else next((key for key, _ in names if "order" in key), names[0][0] if names else "")
+    columns = tuple((key, name) for key, name in doc_type.all_names.items() if "." in key)
+    needed = any(isinstance(check, InList) and check.list == list_key for check in doc_type.checks)
+    return ListUse(
+        doc_type.key, doc_type.name, version, names, named_by, [], [], needed or now is None, True, columns,
+        now or _likely_order(named_by, list_key, [key for key, _ in columns]),
+    )  # fmt: skip
+
+
+def _likely_order(field: str, list_key: str, columns: Sequence[str]) -> AgreesWithOrder:
+    """How rows are likely to be held against lines, by what the columns are called."""
+
+    def column(*names: str) -> str:
+        return next((key for key in columns if key.partition(".")[2] in names), "")
+
+    return AgreesWithOrder(
+        field=field, list=list_key, text=column("description", "text"), article=column("item_code", "code", "article"),
+        quantity=column("quantity"), price=column("unit_price", "price"),
+    )  # fmt: skip
+
+
+def use_orders(store: Store, at: At, order: AgreesWithOrder, needed: bool) -> None:
+    """Hold the rows of the type's table against the lines of the list. Raises Missing, NotDone."""
+    with store.transaction() as session:
+        if at.version == 0:
+            at = replace(at, version=_begun(session, at.key).version)
+        doc_type, model = type_of_draft(draft_of(session, at.key)), _model(session, order.list)
+    if order.field not in doc_type.names or not order.columns:
+        raise NotDone("Say which field names the order, and which columns are held against its lines.")
+    kept = [check for check in doc_type.checks if not _of_list(check, order.list)]
+    added = [order, *([InList(field=order.field, list=order.list)] if needed else [])]
+    changed = doc_type.model_copy(update={"checks": (*kept, *added)})
+    if changed == doc_type:
+        raise NotDone("That is how it is already.")
+    write(store, at, changed, f"put the list {model.name} to use")
 
 
 def use_list(
@@ -171,7 +219,7 @@ def _held(doc_type: DocumentType, model: ReferenceList) -> list[Held]:
 
 
 def _of_list(check: AnyCheck, list_key: str) -> bool:
-    return isinstance(check, InList | AgreesWithList) and check.list == list_key
+    return isinstance(check, InList | AgreesWithList | AgreesWithOrder) and check.list == list_key
 
 
 def _field(

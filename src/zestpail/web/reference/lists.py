@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
+from pydantic import BaseModel, Field
 
+from zestpail.core.checks import AgreesWithOrder
 from zestpail.core.reading.limits import Limits
 from zestpail.core.reference.reference_list import SAYS
 from zestpail.core.reference.table_file import MOST_BYTES
@@ -127,6 +130,28 @@ def put_to_use(
 ) -> Response:  # fmt: skip
     """Put the list to use in the draft of a type."""
     from_list.use_list(desk.store, At(type_key, version, me.id), key, named_by, columns, held, needed)
+    return RedirectResponse(f"/lists/{key}/use?type={type_key}", status_code=303)
+
+
+class OrderForm(BaseModel):
+    """How rows are held against an order's lines, as the form says it."""
+
+    version: int
+    named_by: str = ""
+    text: str = ""
+    article: str = ""
+    quantity: str = ""
+    price: str = ""
+    tolerance: Decimal = Field(default=Decimal(0), ge=0, le=100)
+    needed: bool = False
+
+
+@router.post("/{key}/orders/{type_key}")
+def orders(desk: Here, me: Me, key: str, type_key: str, form: Annotated[OrderForm, Form()]) -> Response:
+    """Hold the rows of a type's table against the lines of the list's entries."""
+    held = form.model_dump(include={"text", "article", "quantity", "price", "tolerance"})
+    order = AgreesWithOrder(field=form.named_by, list=key, **held)
+    from_list.use_orders(desk.store, At(type_key, form.version, me.id), order, form.needed)
     return RedirectResponse(f"/lists/{key}/use?type={type_key}", status_code=303)
 
 

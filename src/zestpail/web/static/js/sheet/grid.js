@@ -5,7 +5,7 @@ const BEYOND = 8; // rows above and below the window, so that a quick wheel find
 const [NARROW, WIDE] = [84, 300];
 const [OF_VALUE, OF_NAME, AROUND] = [8, 7, 38]; // pixels of a character, and of what stands round a value
 const FIXED = [
-  { key: "", name: "", width: 34, fixed: "state" },
+  { key: "", name: "State", width: 34, fixed: "state" },
   { key: "", name: "Document", width: 176, fixed: "file" },
 ];
 const STATES = { s: "settled", d: "needs you", f: "fails a check" };
@@ -177,8 +177,9 @@ export class Grid {
         role: "columnheader", "data-sort": column.fixed ?? column.key,
         "aria-sort": sorted === null ? "none" : sorted ? "descending" : "ascending",
       });
-      cell.textContent = column.fixed === "state" ? "" : column.name + (sorted === null ? "" : sorted ? " ↓" : " ↑");
-      if (column.fixed === "state") cell.setAttribute("aria-label", "State");
+      const name = element("span", column.fixed === "state" ? "unseen" : "");
+      name.textContent = `${column.name}${sorted === null ? "" : sorted ? " ↓" : " ↑"}`;
+      cell.append(name);
       cell.title = column.name;
       return cell;
     });
