@@ -145,12 +145,15 @@ ASIDE = "const g = document.querySelector('.sheet-grid'); g.scrollLeft = argumen
 def cell_of(ines: AtTheBrowser, file: str, field: str) -> WebElement:
     """The sheet's cell of a document's field; the sheet is scrolled aside until it is there."""
 
+    def there() -> WebElement | None:
+        return ines.driver.execute_script(f"return ((...arguments) => {{{CELL}}})(...arguments)", file, field)
+
     def found() -> WebElement | None:
         for x in range(0, int(ines.driver.execute_script(ASIDE, 0)), 250):
             ines.driver.execute_script(ASIDE, x)
-            there = ines.driver.execute_script(f"return ((...arguments) => {{{CELL}}})(...arguments)", file, field)
-            if there:
-                return there
+            if seen := there():
+                ines.driver.execute_script("arguments[0].scrollIntoView({inline: 'center', block: 'nearest'})", seen)
+                return there()  # it may have been drawn anew
         return None
 
     return ines.until(found, f"{field} of {file}")
@@ -206,6 +209,7 @@ def test_3_the_batch_sheet(ines: AtTheBrowser, server: Server) -> None:
     ines.says(".counts", "1 of")
     ines.keys(Keys.F8)
     ines.one(".sheet-page svg image")
+    ines.keys(Keys.F8)
     ines.driver.execute_script("document.querySelector('.sheet-tools [name=find]').value = ''")
     ines.type_at(".sheet-tools [name=find]", " ", Keys.BACKSPACE)
 

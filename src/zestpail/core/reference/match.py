@@ -29,6 +29,8 @@ OFFERED = 4
 """Entries that are offered besides, at most."""
 MOST_NAMED = 12
 """Entries of like names that are looked at, at most."""
+NAMESAKES_BY = 3
+"""Texts by which namesakes are looked for, where an entry was found by something surer already."""
 TRUST: dict[Says, float] = {"vat_number": 9.0, "iban": 8.0, "email": 5.0, "phone": 4.5}
 SHAPED = 0.7
 """A trace that is less well formed than this counts as a misread one."""
@@ -158,7 +160,8 @@ def looked_up(source: ListSource, key: str, lines: Sequence[Line], names: Sequen
     tokens |= {token for seen in names for token in tokens_for("name", seen.text)}
     telling = [seen.text for seen in sorted(names, key=lambda seen: -seen.fitting)]
     found = {entry.key: entry for entry in source.traced(key, tokens)}
-    found |= {entry.key: entry for entry in source.named_like(key, telling, MOST_NAMED)}
+    named = telling[:NAMESAKES_BY] if found else telling
+    found |= {entry.key: entry for entry in source.named_like(key, named, MOST_NAMED)}
     page = _Paper(tuple(traces), tuple(names), tuple(lines), tuple(found.values()))
     matches = sorted((page.match(entry) for entry in found.values()), key=lambda match: -match.odds)
     best, others = (matches[0], tuple(matches[1 : 1 + OFFERED])) if matches else (None, ())

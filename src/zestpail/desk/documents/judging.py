@@ -24,9 +24,9 @@ def _follow(
     kept = {one.list: one for one in entries_kept(session, document_id)}
     orders = orders_named(lists, doc_type, values, rows, [one.entry for one in kept.values() if one.entry])
     for key, matched in orders.items():
-        one = kept.get(key)
-        if one and one.person_id is None and matched.entry and matched.entry.key != one.entry:
-            one.entry, one.found = matched.entry.key, list_match(key, matched)
+        one, named = kept.get(key), matched.entry.key if matched.entry else None
+        if one and one.person_id is None and named != one.entry:
+            one.entry, one.found = named, list_match(key, matched)
             session.add(one)
     session.flush()
 

@@ -27,7 +27,7 @@ from zestpail.store.queries.reference import (
 )
 from zestpail.store.reference_tables import KnownList
 
-MOST_TEXTS = 12
+MOST_TEXTS = 8
 """Texts of a paper that are searched by likeness; what is called exactly so is found among any number."""
 
 

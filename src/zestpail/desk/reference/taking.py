@@ -19,12 +19,14 @@ from zestpail.core.reference.traces import tokens_for, tokens_of
 from zestpail.desk.documents.audit import note
 from zestpail.store import Store
 from zestpail.store.notices import changed as tell
-from zestpail.store.queries.list_rows import add_rows, end_rows, held_digests
+from zestpail.store.queries.list_rows import add_rows, count_anew, end_rows, held_digests
 from zestpail.store.reference_tables import KnownList, ListRevision, ListRow, ListState
 
 DROPS_MUCH, DROPS_FEW = 0.2, 5
 """The share of entries, and their number, up to which they may go without a person being asked."""
 SHOWN_KEYS = 5
+MANY = 1_000
+"""Rows from which on the database counts anew what is there."""
 
 
 @dataclass(frozen=True)
@@ -134,6 +136,8 @@ def _taken(session: Session, known: KnownList, model: ReferenceList, incoming: _
     known.model = model
     end_rows(session, [held[key][0] for key in (*gone, *fresh) if key in held], number)
     add_rows(session, (_row(known.id or 0, model, key, row, number) for key, row in fresh.items()))
+    if len(fresh) >= MANY:
+        count_anew(session)
     known.revision, known.rows = number, len(incoming.rows)
     _settled(known)
     note(session, "list_revised", person_id=known.person_id,

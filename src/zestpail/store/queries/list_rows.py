@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 import orjson
-from sqlalchemy import Text, cast
+from sqlalchemy import Text, cast, text
 from sqlmodel import Session, col, func, or_, select, update
 
 from zestpail.store.reference_tables import ListRow
@@ -38,6 +38,11 @@ def add_rows(session: Session, rows: Iterable[Mapping[str, Any]]) -> None:
     with connection.cursor() as cursor, cursor.copy(f"COPY list_row ({names}) FROM STDIN") as copy:  # type: ignore[union-attr]
         for row in rows:
             copy.write_row([_plain(row[name]) for name in _COLUMNS])
+
+
+def count_anew(session: Session) -> None:
+    """Have the database count what is there, after many rows came: it chooses by that how to search."""
+    session.execute(text("ANALYZE list_row"))
 
 
 def _plain(value: Any) -> Any:

@@ -8,11 +8,11 @@ from typing import Any
 from sqlalchemy import bindparam, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.types import String
-from sqlmodel import Session, col, func, or_, select
+from sqlmodel import Session, col, func, select
 
 from zestpail.store.reference_tables import KnownList, ListAlias, ListRow
 
-LEAST_ALIKE = 0.3
+LEAST_ALIKE = 0.5
 """Likeness of two names by their trigrams (pg_trgm), in [0, 1], under which they are not looked at."""
 _LIKE = text(
     "SELECT DISTINCT ON (found.key) found.key, found.alike FROM unnest(:texts) AS wanted(name) CROSS JOIN LATERAL ("
@@ -41,13 +41,15 @@ def entries_with(session: Session, list_id: int, tokens: Collection[str]) -> lis
     """The rows of entries that have one of the tokens, by the list or by what people told besides."""
     if not tokens:
         return []
-    told = select(ListAlias.key).where(ListAlias.list_id == list_id, col(ListAlias.token).in_(tokens))
     held = select(ListRow.key, ListRow.values).where(
         ListRow.list_id == list_id,
         col(ListRow.until).is_(None),
-        or_(col(ListRow.tokens).overlap(sorted(tokens)), col(ListRow.key).in_(told)),  # type: ignore[attr-defined]
+        col(ListRow.tokens).overlap(sorted(tokens)),  # type: ignore[attr-defined]
     )
-    return [(key, values) for key, values in session.exec(held)]
+    found = dict(session.exec(held).all())
+    told = select(ListAlias.key).where(ListAlias.list_id == list_id, col(ListAlias.token).in_(tokens))
+    besides = [key for key in session.exec(told) if key not in found]
+    return [*found.items(), *(entries_of(session, list_id, besides) if besides else [])]
 
 
 def entries_named_like(session: Session, list_id: int, texts: Sequence[str], most: int) -> list[str]:
