@@ -10,6 +10,7 @@ from openpyxl import load_workbook
 from tests.desk.flow import card, drop, read_all, state
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.quality.aims import aims_of, set_aim
 from zestpail.desk.review import desk
 from zestpail.desk.review.batch_sheet import (
     Scope,
@@ -129,3 +130,16 @@ def test_what_is_seen_goes_out_in_its_order(store: Store, ines: SignedIn, batch:
     assert [row[1] for row in table[1:]] == ["norrhavn-03.tif", "bight-04.pdf"] and table[2][3] == "1429.2"
     text = exported(store, ids[1:], ["grand_total"], "csv").decode("utf-8-sig")
     assert text.splitlines() == ["Document,File,State,Total", f"D{ids[1]},bight-04.pdf,in review,1429.20"]
+
+
+def test_review_set_by_its_aim_from_what_people_changed(store: Store, ines: SignedIn, batch: int) -> None:
+    assert aims_of(store, "supplier-invoices").reviewed == 0
+    seen = rows(store, batch, ines)["bight-04.pdf"]
+    fresh = change_cells(store, [change(seen, "grand_total", "1,492.20")], ines.id).rows[0]
+    settle_rows(store, {fresh.id: fresh.version}, ines.id)
+    view = aims_of(store, "supplier-invoices", 100)
+    assert (view.reviewed, view.now) == (12, (0.9, 0.6)) and view.aims[0].guess
+    assert [one.wrong_in_thousand for one in view.aims] == [1, 2, 5, 10, 20, 50, 100]
+    set_aim(store, "supplier-invoices", 100, ines.id)
+    now, expected = aims_of(store, "supplier-invoices").now, view.aims[-1].threshold
+    assert now == (expected, expected), "it is in the draft, to be activated"

@@ -29,7 +29,7 @@ from zestpail.desk.documents.messages import (
 )
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
-from zestpail.web.lanes import calls, destinations, letter, sorting, table_export
+from zestpail.web.lanes import aims, calls, destinations, letter, sorting, table_export
 from zestpail.web.people import own, people, sign_in, tokens
 from zestpail.web.quality import quality
 from zestpail.web.reference import lists
@@ -99,6 +99,7 @@ def create_app(
         sorting,
         destinations,
         calls,
+        aims,
         letter,
         starters,
         types,

@@ -66,7 +66,7 @@ def daily_work(session: Session, type_key: str, revision: int | None, lane: str,
     spent = [seconds for number in ids if (seconds := _seconds(told[number])) is not None]
     work.seconds = median(spent) if spent else None
     for document in documents:
-        _count(work, document, values[document.id or 0], _as_read(told[document.id or 0]))
+        _count(work, document, values[document.id or 0], as_read(told[document.id or 0]))
     work.measure.cells.update(cells_kept(session, ids))
     return work
 
@@ -90,7 +90,7 @@ def _count(
     work.untouched += document.settled_by_id is None and not before
 
 
-def _as_read(events: Sequence[Event]) -> dict[str, Mapping[str, object]]:
+def as_read(events: Sequence[Event]) -> dict[str, Mapping[str, object]]:
     """By field that was changed, how it was before the first change."""
     first: dict[str, Mapping[str, object]] = {}
     for event in events:

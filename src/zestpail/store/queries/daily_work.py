@@ -33,6 +33,13 @@ def settled_documents(
     return list(session.exec(wanted.order_by(col(Document.settled_at).desc(), col(Document.id).desc()).limit(most)))
 
 
+def settled_in_lane(session: Session, lane: str, most: int) -> list[Document]:
+    """The newest documents of a lane that are settled, of whatever type."""
+    of_lane = select(Batch.id).join(Lane, col(Batch.lane_id) == col(Lane.id)).where(Lane.key == lane)
+    wanted = select(Document).where(col(Document.state).in_(DONE), col(Document.batch_id).in_(of_lane))
+    return list(session.exec(wanted.order_by(col(Document.settled_at).desc(), col(Document.id).desc()).limit(most)))
+
+
 def values_of_all(session: Session, ids: Collection[int]) -> Sequence[FieldValue]:
     """The values of these documents."""
     return session.exec(select(FieldValue).where(col(FieldValue.document_id).in_(ids))).all()
