@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date
 from decimal import Decimal
 from io import BytesIO
 from pathlib import Path
 
+import numpy as np
 import pikepdf
 import pytest
+from facturx import xml_check_xsd
 from hypothesis import given
 from hypothesis import strategies as st
+from pikepdf import pdfa
 
 from tests.core.paper import document, page
 from zestpail.core.document_type import DocumentType, FieldRule
 from zestpail.core.exchange.bindings import Syntax
 from zestpail.core.exchange.invoice import Allowance, InvoiceData, InvoiceLine, TaxShare
+from zestpail.core.exchange.of_values import Unwritable, invoice_of
 from zestpail.core.exchange.parse import is_invoice, parse
 from zestpail.core.exchange.rules import broken_rules
 from zestpail.core.exchange.write import write
@@ -27,6 +32,9 @@ from zestpail.core.kinds import Amount, Code, Date
 from zestpail.core.problems import Unreadable
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
+from zestpail.core.writing.renditions import Written, rendered, told_apart
+from zestpail.core.writing.searchable_pdf import PageToWrite
+from zestpail.core.writing.value_files import DocumentValues, TableValues
 
 FILES = Path(__file__).parent / "files"
 CII, UBL = ((FILES / name).read_text() for name in ("cross-industry-invoice.xml", "credit-note.ubl.xml"))
@@ -218,3 +226,72 @@ def test_figures_that_come_out_break_no_rule_and_any_other_its_own(
     off = first.model_copy(update={"amount": (first.amount or NOTHING) + Decimal("0.05")})
     found = {one.rule: "" for one in broken_rules(invoice.model_copy(update={"taxes": (off, *others)}))}
     assert "BR-CO-17" in found
+
+
+TERMS = {
+    "number": "BB-204", "issue_date": "2026-03-04", "due_date": "2026-04-03", "currency": "EUR", "iban": "XQ88000011",
+    "order_reference": "QHB-1", "seller.name": "Bight & Bollard Ltd", "seller.vat_id": "XQ20488103",
+    "buyer.name": "Quillon Harbour Board", "net_total": "200.00", "tax_total": "38.00", "grand_total": "238.00",
+}  # fmt: skip
+ROWS: list[dict[str, str | None]] = [
+    {"item_code": "R-12", "description": "Rope\n220 m, one eye", "quantity": "3", "unit": "St", "unit_price": "50.00",
+     "line_total": "150.00"},
+    {"description": "Labour", "quantity": "2.5", "unit": "h", "unit_price": "22.00", "line_total": "50.00"},
+    {"description": "carried over"},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("syntax", ["cii", "ubl"])
+def test_reviewed_values_become_an_invoice_that_the_official_schema_and_the_rules_take(syntax: Syntax) -> None:
+    made = invoice_of(TERMS, ROWS)
+    assert [(one.name, one.description, one.quantity, one.unit, one.price, one.total) for one in made.lines] == [
+        ("Rope", "220 m, one eye", Decimal(3), "C62", Decimal("50.00"), Decimal("150.00")),
+        ("Labour", "", Decimal(1), "HUR", Decimal("50.00"), Decimal("50.00")),  # a discount is in its total only
+    ]
+    assert (made.taxes[0].rate, made.taxes[0].category, made.type_code) == (Decimal(19), "S", "380")
+    xml = write(made, syntax)
+    assert parse(xml) == made and broken_rules(made) == []
+    assert xml_check_xsd(xml, flavor="factur-x" if syntax == "cii" else "ubl-2.1", level="en16931")
+
+
+def test_a_credit_note_says_in_positive_figures_what_it_takes_back() -> None:
+    back = {**TERMS, "net_total": "-200.00", "tax_total": "-38.00", "grand_total": "-238.00"}
+    made = invoice_of(back, [])
+    assert (made.type_code, made.net_total, made.taxes[0].amount) == ("381", Decimal("200.00"), Decimal("38.00"))
+    assert [(one.name, one.total) for one in made.lines] == [("As invoiced", Decimal("200.00"))]
+    assert xml_check_xsd(write(made, "ubl"), flavor="ubl-2.1")
+
+
+@pytest.mark.parametrize(
+    ("terms", "rows", "told"),
+    [
+        ({"number": None, "buyer.name": ""}, ROWS, "The invoice does not say its number, the buyer."),
+        ({"net_total": "x"}, ROWS, "“x” is no amount."),
+        ({"issue_date": "soon"}, ROWS, "“soon” is no day."),
+        ({"net_total": "190.00", "tax_total": "36.10", "grand_total": "226.10"}, ROWS, "BR-CO-13"),
+        ({"grand_total": "239.00"}, ROWS, "The total with tax is 238.00, but the data say 239.00. (BR-CO-15)"),
+        ({"net_total": "20000", "tax_total": "3333.33", "grand_total": "23333.33"}, [], "Its tax is of several rates"),
+    ],
+)
+def test_values_that_make_no_valid_invoice_are_not_written(
+    terms: dict[str, str | None], rows: list[dict[str, str | None]], told: str
+) -> None:
+    with pytest.raises(Unwritable, match=re.escape(told)):
+        invoice_of({**TERMS, **terms}, rows)
+
+
+def test_a_hybrid_invoice_is_pdf_a_3_and_brings_its_data_back() -> None:
+    drawn = PageToWrite(np.full((400, 300), 255, np.uint8), page("Invoice BB-204"))
+    values = DocumentValues("D1", "supplier-invoice", 1, [], {}, [TableValues("lines", "Lines", [], ROWS)], {}, TERMS)
+    made = rendered(Written([drawn], "BB-204", values), "invoice_hybrid")
+    assert made.suffix == ".pdf" and parse(open_page(made.data, 0).data.encode()).number == "BB-204"
+    with pikepdf.open(BytesIO(made.data)) as pdf:
+        assert pdf.Root.AF[0].AFRelationship == pikepdf.Name.Alternative
+        said = bytes(pdf.Root.Metadata.read_bytes())
+        assert b"EN 16931" in said and all(
+            finding.rule.endswith("6.6.2.3.1-1") for finding in pdfa.check(pdf, pdfa.Flavour("3b")).findings
+        ), "nothing but the words that it describes itself, which the checker does not look up"
+    ubl = rendered(Written([drawn], "BB-204", values), "invoice_ubl")
+    assert told_apart({"invoice_ubl": ubl.suffix, "invoice_cii": ".xml"}) == {
+        "invoice_ubl": ".xml", "invoice_cii": " CII.xml",
+    }  # fmt: skip

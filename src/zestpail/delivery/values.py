@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from zestpail.core.document_type import DocumentType
+from zestpail.core.finders import EmbeddedData
 from zestpail.core.writing.value_files import DocumentValues, TableValues
 from zestpail.core.writing.value_formats import formatted
 
@@ -25,4 +26,10 @@ def document_values(
             for table in doc_type.tables
         ],
         given=given,
+        terms={
+            finder.term: values.get(field.key)
+            for field in doc_type.fields
+            for finder in field.finders
+            if isinstance(finder, EmbeddedData) and finder.term
+        },
     )

@@ -6,7 +6,7 @@ import csv
 import io
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from xml.etree import ElementTree as ET
 
 from zestpail.core.writing.page_texts import legal
@@ -41,6 +41,8 @@ class DocumentValues:
     values: Mapping[str, str | None]
     tables: Sequence[TableValues]
     given: Mapping[str, str]
+    terms: Mapping[str, str | None] = field(default_factory=dict)
+    """What of an electronic invoice the values are, as they are kept (see ``exchange.of_values``)."""
 
 
 def values_json(document: DocumentValues) -> bytes:

@@ -84,7 +84,11 @@ def deliver(
         later = isinstance(refusal, Later)
         refuse(store, document_id, f"What was written of it before cannot be removed: {refusal}", later=later)
         return False
-    drawn = draw(store, document_id)
+    try:
+        drawn = draw(store, document_id)
+    except Refused as refusal:
+        refuse(store, document_id, str(refusal))
+        return False
     if drawn is None:
         return False
     try:

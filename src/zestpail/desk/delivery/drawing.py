@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 from sqlmodel import Session, select
 
+from zestpail.core.exchange.of_values import Unwritable
 from zestpail.core.reading.preparation.edits import UNTOUCHED
 from zestpail.core.writing.notes import NotesOut
-from zestpail.core.writing.renditions import Rendition, Written, in_order, rendered
+from zestpail.core.writing.renditions import OF_VALUES, Rendition, Written, in_order, rendered
 from zestpail.core.writing.value_files import DocumentValues
-from zestpail.delivery import Drawn
+from zestpail.delivery import Drawn, Refused
 from zestpail.delivery.values import document_values
 from zestpail.desk.delivery.content import content_of, terms_of
 from zestpail.desk.documents.context import settings_of, type_of
@@ -24,7 +25,6 @@ from zestpail.store.queries.documents import pages_of, rows_of, values_of
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Document, Page
 
-VALUES: frozenset[Rendition] = frozenset({"values_json", "values_xml", "values_csv"})
 READY = (DocumentState.SETTLED, DocumentState.STUCK)
 
 
@@ -53,7 +53,7 @@ class _Wanted:
 def draw(store: Store, document_id: int) -> DrawnDocument | None:
     """The document as it stands, in the forms in which it is to be planned; what was planned with is not drawn again.
 
-    None if it is not ready.
+    None if it is not ready. Raises Refused where its values make no invoice, and one is wanted.
     """
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
@@ -96,7 +96,7 @@ def _wanted(
     document_id = document.id or 0
     pages = pages_of(session, document_id)
     values = {value.key: value.value for value in values_of(session, document_id)}
-    told = _told(session, document, values) if VALUES.intersection(forms) else None
+    told = _told(session, document, values) if OF_VALUES.intersection(forms) else None
     title = values.get("invoice_number") or f"Document {document_id}"
     arrived = _arrived(session, pages, notes) if "original" in forms else None
     return _Wanted(pages, title, notes, told, in_order(["searchable_pdf", *forms]), arrived, content)
@@ -127,6 +127,9 @@ def _drawn(store: Store, wanted: _Wanted, pdf: str) -> DrawnDocument:
     files: dict[Rendition, Drawn] = {"searchable_pdf": Drawn(pdf, ".pdf")} if pdf else {}
     for form in wanted.forms:
         if form not in files:
-            made = rendered(written, form)
+            try:
+                made = rendered(written, form)
+            except Unwritable as problem:
+                raise Refused(f"It cannot be sent as an electronic invoice. {problem}") from problem
             files[form] = Drawn(store.blobs.put(made.data), made.suffix)
     return DrawnDocument(files["searchable_pdf"].blob, wanted.content, files)
