@@ -17,21 +17,24 @@ from hypothesis import strategies as st
 from pikepdf import pdfa
 
 from tests.core.paper import document, page
-from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.document_type import DocumentType, FieldRule, load_type
 from zestpail.core.exchange.bindings import Syntax
 from zestpail.core.exchange.invoice import Allowance, InvoiceData, InvoiceLine, TaxShare
 from zestpail.core.exchange.of_values import Unwritable, invoice_of
 from zestpail.core.exchange.parse import is_invoice, parse
 from zestpail.core.exchange.rules import broken_rules
 from zestpail.core.exchange.write import write
-from zestpail.core.extraction.embedded import paper_alone
+from zestpail.core.extraction.embedded import paper_alone, rows_by_data
 from zestpail.core.extraction.extract import extract
 from zestpail.core.extraction.extracted_value import ExtractedValue
-from zestpail.core.finders import BesideLabel, EmbeddedData
+from zestpail.core.finders import BesideLabel, EmbeddedData, SearchContext
 from zestpail.core.kinds import Amount, Code, Date
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.read import read_page
+from zestpail.core.tables.find import find_table
+from zestpail.core.writing.mail_pages import readable
 from zestpail.core.writing.renditions import Written, rendered, told_apart
 from zestpail.core.writing.searchable_pdf import PageToWrite
 from zestpail.core.writing.value_files import DocumentValues, TableValues
@@ -295,3 +298,41 @@ def test_a_hybrid_invoice_is_pdf_a_3_and_brings_its_data_back() -> None:
     assert told_apart({"invoice_ubl": ubl.suffix, "invoice_cii": ".xml"}) == {
         "invoice_ubl": ".xml", "invoice_cii": " CII.xml",
     }  # fmt: skip
+
+
+def test_an_invoice_that_comes_as_data_alone_gets_a_page_and_its_rows_are_the_datas() -> None:
+    invoice = load_type("supplier-invoice")
+    made = readable("BB-204.xml", CII.encode())
+    reading = read_page(open_page(made, 0)).reading
+    found = extract(DocumentReading((reading,)), invoice)
+    values = {value.key: value for value in found.values}
+    assert (values["invoice_number"].value, values["issue_date"].value) == ("BB-204", "2026-03-04")
+    assert values["invoice_number"].finder == "embedded_data" and values["invoice_number"].box, "it stands on its page"
+    [lines] = [table for table in found.tables if table.key == "lines"]
+    told = parse(CII.encode()).lines
+    assert [(row.value("quantity"), row.value("line_total")) for row in lines.rows] == [
+        (f"{line.quantity:f}", f"{line.total:.2f}") for line in told
+    ]
+    with pytest.raises(Unreadable, match="no electronic invoice"):
+        readable("other.xml", b"<html/>")
+    with pytest.raises(Unreadable, match="definitions of its own"):
+        readable("bomb.xml", b'<?xml version="1.0"?><!DOCTYPE a [<!ENTITY b "c">]><a>&b;</a>')
+
+
+def test_rows_that_the_paper_prints_otherwise_are_doubted() -> None:
+    data = write(invoice_of(TERMS, [*ROWS[:1], {**ROWS[1], "unit_price": "20.00"}]), "cii").decode()
+    printed = """
+    Description        Quantity   Unit price   Line total
+    Rope                      3        50.00       150.00
+    Labour                    1        50.00        60.00
+    """
+    paper = page(printed).model_copy(update={"data": data})
+    table = load_type("supplier-invoice").table("lines")
+    context = SearchContext(document(paper), ())
+    read = find_table(SearchContext(document(page(printed)), load_type("supplier-invoice").labels), table, [])
+    assert len(read.rows) == 2
+    held = rows_by_data(context, table, read)
+    assert [row.value("line_total") for row in held.rows] == ["150.00", "50.00"]
+    doubted = held.rows[1].cells["line_total"]
+    assert doubted.confidence < 0.5 and doubted.reason == "the paper says 60.00, the data say 50.00"
+    assert held.rows[0].cells["line_total"].confidence > 0.99

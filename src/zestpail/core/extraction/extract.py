@@ -15,7 +15,7 @@ from zestpail.core.extraction.choose import (
     shortlist,
 )
 from zestpail.core.extraction.confidence import confidence_of
-from zestpail.core.extraction.embedded import held_against, said_by_data
+from zestpail.core.extraction.embedded import held_against, rows_by_data, said_by_data
 from zestpail.core.extraction.extracted_value import ExtractedValue, Extraction
 from zestpail.core.extraction.familiarity import unlike_known
 from zestpail.core.extraction.lookups import Lookups, borne_out, orders_named
@@ -102,6 +102,10 @@ def extract_in(
         options = verified(context, doc_type, chosen.picks, options, look)
         chosen = choose(options, doc_type.checks, context.rates)
     said = said_by_data(context, doc_type)
+    tables = tuple(
+        rows_by_data(context, table, paper) if said else paper
+        for table, paper in zip(doc_type.tables, tables, strict=True)
+    )
     paper = _derived_from_choice(context, doc_type, chosen.picks)
     picks = {**paper, **said}
     found = {key: pick.value if pick else None for key, pick in picks.items()}

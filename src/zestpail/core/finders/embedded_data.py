@@ -63,7 +63,7 @@ class EmbeddedData(Finder):
 
     def candidates(self, context: SearchContext, target: FieldTarget) -> Iterator[Candidate]:
         """What the data say, at the place where the paper says the same; made up of nothing where it does not."""
-        invoice = next((found for page in context.document.pages if (found := _read(page.data))), None)
+        invoice = next((found for page in context.document.pages if (found := read_data(page.data))), None)
         said = attrgetter(self.term)(invoice) if invoice and self.term else None
         if said in (None, ""):
             return
@@ -78,7 +78,7 @@ class EmbeddedData(Finder):
 
 
 @lru_cache(maxsize=32)
-def _read(data: str) -> InvoiceData | None:
+def read_data(data: str) -> InvoiceData | None:
     """The invoice that a file carries; None for none, and for data that cannot be read."""
     try:
         return parse(data.encode()) if data else None

@@ -30,6 +30,10 @@ _HEADERS = re.compile(rb"\A(?:[!-9;-~]+:[^\r\n]*\r?\n(?:[ \t][^\r\n]*\r?\n)*)+\r
 _DATED = re.compile(rb"^(?:from|date|received|message-id):", re.IGNORECASE | re.MULTILINE)
 
 
+_MARKS = b"\xef\xbb\xbf \t\r\n"
+"""What may stand before the first sign of XML."""
+
+
 @dataclass(frozen=True)
 class Packed:
     """One file of a package."""
@@ -38,6 +42,8 @@ class Packed:
     data: bytes
     text: bool = False
     """Whether it is plain text."""
+    data_alone: bool = False
+    """Whether it is XML, which has no pages of its own."""
 
 
 @dataclass(frozen=True)
@@ -52,7 +58,9 @@ class Package:
 
 
 def plain_text(name: str, data: bytes) -> Package | None:
-    """A text file as a package of itself; None if its name does not say that it is one."""
+    """A text file, or one of data alone, as a package of itself; None if its name does not say that it is one."""
+    if name.lower().endswith(".xml") and data.lstrip(_MARKS)[:1] == b"<":
+        return Package([Packed(name, data, data_alone=True)])
     return Package([Packed(name, data, text=True)]) if name.lower().endswith(".txt") and data else None
 
 

@@ -9,7 +9,8 @@ from zestpail.core.problems import Unreadable
 from zestpail.core.reading.limits import Limits
 from zestpail.core.reading.opening import count_pages
 from zestpail.core.reading.unpacking import Package, Packed
-from zestpail.core.writing.text_pages import pages_of_text, text_pdf
+from zestpail.core.writing import mail_pages
+from zestpail.core.writing.text_pages import pages_of_text
 from zestpail.desk.documents.audit import note
 from zestpail.desk.intake.arrivals import shown_name
 from zestpail.store import Store
@@ -77,10 +78,8 @@ def _pages(data: bytes, limits: Limits) -> int:
 
 
 def as_pages(packed: Packed) -> tuple[bytes, str | None]:
-    """The file itself, or plain text as a PDF; and why it cannot be one."""
-    if not packed.text:
-        return packed.data, None
+    """The file itself, or plain text and data as a PDF; and why it cannot be one."""
     try:
-        return text_pdf(packed.data.decode("utf-8", "replace"), shown_name(packed.name)), None
+        return mail_pages.as_pages(packed, shown_name(packed.name)), None
     except Unreadable as problem:
         return packed.data, str(problem)
