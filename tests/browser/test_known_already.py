@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import shutil
 from pathlib import Path
 
 import pytest
@@ -15,9 +16,12 @@ from selenium.webdriver.support.ui import Select
 
 from tests.browser.conftest import Server
 from tests.browser.person import AtTheBrowser, at_work
-from tests.browser.test_business_systems import INVOICES, LANE, has, lay_in
+from tests.browser.test_business_systems import INVOICES, LANE, activate, add, has, lay_in
+from zestpail.core.exchange.parse import parse
+from zestpail.core.exchange.rules import broken_rules
 
 pytestmark = pytest.mark.browser
+HYBRIDS = INVOICES.parent / "hybrid-invoices"
 BOOKS = INVOICES.parent / "ledger" / "books.json"
 
 
@@ -234,3 +238,29 @@ def test_4_one_field_across_many_documents(ines: AtTheBrowser) -> None:
     ines.until(lambda: not ines.all(".brick:not(.gone, .fails)"), "the struck one is typed")
     ines.ctrl("z")
     ines.until(lambda: ines.all(".brick:not(.gone)"), "undone")
+
+
+def test_5_the_invoice_that_is_already_data(ines: AtTheBrowser, server: Server) -> None:
+    add(ines, LANE, "folder", name="E-invoices", folder="e-invoices")
+    ines.press(".files-out [value=invoice_ubl]")
+    ines.press(".files-out .settings .button")
+    ines.until(lambda: ines.one(".files-out [value=invoice_ubl]").is_selected(), "as UBL too")
+    activate(ines, LANE)
+    for name in ("hybrid-05.pdf", "hybrid-06.pdf"):
+        shutil.copy(HYBRIDS / name, server.incoming / "supplier-invoices" / name)
+    number = ines.until(lambda: waiting(ines, "hybrid-06.pdf"), "the one that contradicts itself")
+    ines.open(f"/review/{number}")
+    ines.says("#card-grand_total", "the data say")
+    assert ines.axe() == []
+
+    def delivered() -> list[Path]:
+        return list((server.delivered / "e-invoices").rglob("*.xml"))
+
+    [sent] = ines.until(delivered, "the other one went out, as data too")
+    truth = json.loads((HYBRIDS / "hybrid-05.pdf.truth.json").read_text())["fields"]
+    invoice = parse(sent.read_bytes())
+    assert (invoice.number, str(invoice.grand_total)) == (truth["invoice_number"], truth["grand_total"])
+    assert broken_rules(invoice) == []
+    alone = server.incoming / "supplier-invoices" / "alone.xml"
+    alone.write_bytes(sent.read_bytes().replace(invoice.number.encode(), b"ALONE-1"))
+    ines.until(lambda: (ines.open("/find?words=ALONE-1"), "alone" in ines.text("main"))[1], "data without a paper")

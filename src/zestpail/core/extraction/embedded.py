@@ -39,6 +39,8 @@ LINES = {
     "item_code": "item", "description": "name", "quantity": "quantity", "unit_price": "price", "line_total": "total",
 }  # fmt: skip
 """What of an invoice's line the columns of a table say, by their keys."""
+CENTS = 2
+"""Decimals of an amount, at least: prices may have more."""
 NOWHERE = Box(0, 0, 1, 1)
 
 
@@ -70,7 +72,9 @@ def _said(line: InvoiceLine, term: str) -> str:
 
 def _cell(kind: Kind, printed: Cell | None, said: str) -> Cell:
     """A cell as the data say; doubtful where the paper has another figure."""
-    value = f"{Decimal(said):.2f}" if kind.money and said else said
+    value = said
+    if kind.money and said:
+        value = f"{Decimal(said):.{max(CENTS, -int(Decimal(said).as_tuple().exponent))}f}"
     if printed is None or not printed.value:
         return Cell(value=value, raw=said, confidence=ALONE, reason="as the invoice's data say")
     if same(printed.value, value):

@@ -28,10 +28,7 @@ def hybrid_pdf(pdf_a: bytes, xml: bytes, of: date) -> bytes:
 
     conforming, out = io.BytesIO(), io.BytesIO()
     with pikepdf.open(io.BytesIO(pdf_a)) as pdf:
-        spec = AttachedFileSpec(
-            pdf, xml, filename=FILE, description="The data of the invoice", mime_type="text/xml", creation_date="",
-            mod_date=f"D:{of:%Y%m%d}000000Z",
-        )  # fmt: skip
+        spec = _attached(pdf, xml, FILE, f"D:{of:%Y%m%d}000000Z")
         spec.obj.AFRelationship = Name.Alternative
         pdf.attachments[FILE] = spec
         pdf.Root.AF = pikepdf.Array([spec.obj])
@@ -44,6 +41,22 @@ def hybrid_pdf(pdf_a: bytes, xml: bytes, of: date) -> bytes:
         pdf.Root.Metadata = pdf.make_stream(described, Type=Name.Metadata, Subtype=Name.XML)
         pdf.save(out, **pdfa.resolve_save_kwargs(pdfa.Flavour("3b")))
     return out.getvalue()
+
+
+def with_data(pdf: bytes, xml: bytes, name: str = FILE) -> bytes:
+    """The PDF as it is, with the data of an invoice in it."""
+    out = io.BytesIO()
+    with pikepdf.open(io.BytesIO(pdf)) as whole:
+        whole.attachments[name] = _attached(whole, xml, name, "")
+        whole.save(out, deterministic_id=True)
+    return out.getvalue()
+
+
+def _attached(pdf: pikepdf.Pdf, xml: bytes, name: str, made: str) -> AttachedFileSpec:
+    return AttachedFileSpec(
+        pdf, xml, filename=name, description="The data of the invoice", mime_type="text/xml", creation_date="",
+        mod_date=made,
+    )  # fmt: skip
 
 
 def _described() -> str:

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator
-
-import pikepdf
-from pikepdf import AttachedFileSpec
 
 from zestpail.core.exchange.invoice import InvoiceData, Party
 from zestpail.core.exchange.parse import parse
+from zestpail.core.writing.hybrid_pdf import with_data
 from zestpail.core.writing.text_pages import text_pdf
 
 FILE = "invoice.xml"
@@ -19,14 +16,7 @@ MOST_LINES = 1_000
 
 def invoice_pdf(data: bytes, name: str) -> bytes:
     """The invoice as pages, with its data. Raises Unreadable for XML that is no invoice, or hostile."""
-    out = io.BytesIO()
-    with pikepdf.open(io.BytesIO(text_pdf("\n".join(_told(parse(data))), name))) as pdf:
-        pdf.attachments[FILE] = AttachedFileSpec(
-            pdf, data, filename=FILE, description="The data of the invoice", mime_type="text/xml", creation_date="",
-            mod_date="",
-        )  # fmt: skip
-        pdf.save(out)
-    return out.getvalue()
+    return with_data(text_pdf("\n".join(_told(parse(data))), name), data, FILE)
 
 
 def _told(invoice: InvoiceData) -> Iterator[str]:
