@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -115,7 +116,9 @@ def _values(document: DocumentReading, asked: Asked, lists: ListSource) -> tuple
 def _extracted(document: DocumentReading, asked: Asked, lists: ListSource) -> Extraction:
     doc_type = _kind(asked.rules)
     context, memory = _context(document, doc_type.labels, doc_type.landmarks, asked.learned)
-    context.lists = Lookups(lists, doc_type)
+    if lists is not NO_LISTS:
+        context = copy(context)  # the one that is kept serves other types at the same time
+        context.lists = Lookups(lists, doc_type)
     return extract_in(context, doc_type, memory, with_readings=False)
 
 

@@ -25,6 +25,8 @@ BY_CHANCE = -4.0
 """What is to be said for an entry before anything is known."""
 TAKEN, LEAD = 1.0, 1.5
 """The odds from which an entry is taken, and by how much it must lead over the next."""
+MOST_ODDS = 40.0
+"""A logarithm of odds beyond which nothing gets surer."""
 OFFERED = 4
 """Entries that are offered besides, at most."""
 MOST_NAMED = 12
@@ -146,8 +148,8 @@ class Matched:
         """How likely the best entry is the one meant, in [0, 1]."""
         if self.best is None:
             return 0.0
-        rest = math.exp(min(0.0, 40.0)) + sum(math.exp(min(match.odds, 40.0)) for match in self.others)
-        return round(math.exp(min(self.best.odds, 40.0)) / (math.exp(min(self.best.odds, 40.0)) + rest), 3)
+        best, *others = (math.exp(min(match.odds, MOST_ODDS)) for match in (self.best, *self.others))
+        return round(best / (best + 1 + sum(others)), 3)
 
 
 def looked_up(source: ListSource, key: str, lines: Sequence[Line], names: Sequence[NameSeen]) -> Matched | None:
