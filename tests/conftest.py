@@ -36,7 +36,8 @@ DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"
 
 
 HEAVY = (
-    "test_strangers", "test_vessel_calls", "test_papers", "test_story", "test_known_already", "test_demo_truth", "test_types",
+    "test_strangers", "test_vessel_calls", "test_papers", "test_story", "test_known_already", "test_demo_truth",
+    "test_types",
 )  # fmt: skip
 """Files of tests that take longest: they are begun first, so that two workers end together."""
 
