@@ -241,7 +241,7 @@ def test_4_one_field_across_many_documents(ines: AtTheBrowser) -> None:
 
 
 def test_5_the_invoice_that_is_already_data(ines: AtTheBrowser, server: Server) -> None:
-    add(ines, LANE, "folder", name="E-invoices", folder="e-invoices")
+    add(ines, LANE, "folder", folder="e-invoices")
     ines.press(".files-out [value=invoice_ubl]")
     ines.press(".files-out .settings .button")
     ines.until(lambda: ines.one(".files-out [value=invoice_ubl]").is_selected(), "as UBL too")
