@@ -28,6 +28,7 @@ from zestpail.desk.types.bench.edits import At
 from zestpail.desk.types.from_list import list_use, use_list
 from zestpail.standins import ledger
 from zestpail.store import Store
+from zestpail.store.queries.reference import LEAST_MEANT
 from zestpail.store.tables import Document
 
 HEAD = "Number;Name;VAT;IBAN;Terms"
@@ -132,7 +133,9 @@ def test_the_database_finds_entries_by_tokens_and_by_names_that_are_alike(suppli
         "70003",
         "70008",
     ]
-    assert [one.key for one in found.named_like("suppliers", ["Tarnwik Rope Work Ltd"], 2)] == ["70005", "70006"]
+    written = ["Tarnwik Rope Work Ltd"]
+    assert [one.key for one in found.named_like("suppliers", written, 2)] == ["70005"]
+    assert [one.key for one in found.named_like("suppliers", written, 2, LEAST_MEANT)] == ["70005", "70006"]
     assert [one.key for one in found.having("suppliers", "vat", "xq 815 550 021")] == ["70004"]
     assert found.entry("suppliers", "70009") is None and found.model("others") is None
     assert found.traced("others", ["x"]) == found.named_like("others", ["x"], 3) == ()

@@ -17,6 +17,7 @@ from zestpail.core.reference.reference_list import Entry, ListSource, ReferenceL
 from zestpail.core.reference.traces import bare
 from zestpail.store import Store
 from zestpail.store.queries.reference import (
+    LEAST_ALIKE,
     Stored,
     aliases_of,
     entries_having,
@@ -69,14 +70,14 @@ class StoredLists:
         with self._transaction() as session:
             return _entries(session, known, entries_with(session, known.id or 0, tokens))
 
-    def named_like(self, key: str, texts: Sequence[str], most: int) -> Sequence[Entry]:
-        """The entries whose names are most like one of the texts, at most so many."""
+    def named_like(self, key: str, texts: Sequence[str], most: int, least: float = LEAST_ALIKE) -> Sequence[Entry]:
+        """The entries whose names are most like one of the texts, at most so many; none less like than ``least``."""
         known = self._list(key)
         wanted = list(dict.fromkeys(core for text in texts if (core := name_of(text).core)))[:MOST_TEXTS]
         if known is None or not wanted:
             return ()
         with self._transaction() as session:
-            keys = entries_named_like(session, known.id or 0, wanted, most)
+            keys = entries_named_like(session, known.id or 0, wanted, most, least)
             rows = dict(entries_of(session, known.id or 0, keys))
             return _entries(session, known, [(key, rows[key]) for key in keys if key in rows])
 

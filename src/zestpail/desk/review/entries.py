@@ -25,7 +25,7 @@ from zestpail.desk.reference import asking, taking
 from zestpail.desk.review.desk import Change, Seen, changing, set_typed
 from zestpail.store import Store
 from zestpail.store.queries.documents import values_of
-from zestpail.store.queries.reference import list_named
+from zestpail.store.queries.reference import LEAST_MEANT, list_named
 from zestpail.store.reference_tables import DocumentEntry, ListAlias
 from zestpail.store.states import ValueState
 from zestpail.store.tables import CheckResult, Document
@@ -198,7 +198,7 @@ def _found(lists: StoredLists, key: str, text: str) -> list[Entry]:
     if called:
         return list(called)
     wanted = text.casefold()
-    alike = lists.named_like(key, [text], MOST_FOUND) if text else ()
+    alike = lists.named_like(key, [text], MOST_FOUND, LEAST_MEANT) if text else ()
     within = [entry for entry in alike if any(wanted in name.casefold() for name in entry.names)]
     return within or list(alike)
 

@@ -12,8 +12,9 @@ from sqlmodel import Session, col, func, select
 
 from zestpail.store.reference_tables import KnownList, ListAlias, ListRow
 
-LEAST_ALIKE = 0.5
-"""Likeness of two names by their trigrams (pg_trgm), in [0, 1], under which they are not looked at."""
+LEAST_ALIKE, LEAST_MEANT = 0.5, 0.3
+"""Likeness of two names by their trigrams (pg_trgm), in [0, 1], under which they are not looked at: of what a paper
+says, which is asked often, and of what a person types, who may type one word of several."""
 _LIKE = text(
     "SELECT DISTINCT ON (found.key) found.key, found.alike FROM unnest(:texts) AS wanted(name) CROSS JOIN LATERAL ("
     " SELECT key, similarity(names, wanted.name) AS alike FROM list_row"
@@ -52,9 +53,11 @@ def entries_with(session: Session, list_id: int, tokens: Collection[str]) -> lis
     return [*found.items(), *(entries_of(session, list_id, besides) if besides else [])]
 
 
-def entries_named_like(session: Session, list_id: int, texts: Sequence[str], most: int) -> list[str]:
+def entries_named_like(
+    session: Session, list_id: int, texts: Sequence[str], most: int, least: float = LEAST_ALIKE
+) -> list[str]:
     """What identifies the entries whose names are most like one of the texts, the likest first."""
-    session.execute(text(f"SET LOCAL pg_trgm.similarity_threshold = {LEAST_ALIKE}"))
+    session.execute(text(f"SET LOCAL pg_trgm.similarity_threshold = {float(least)}"))
     found = session.execute(_LIKE, {"texts": list(texts), "list": list_id, "most": most}).all()
     return [key for key, _ in sorted(found, key=lambda one: -one[1])[:most]]
 
