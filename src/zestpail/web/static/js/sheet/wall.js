@@ -86,11 +86,13 @@ export function wall() {
       shown.hidden = true;
       shown.after(input);
       input.select();
+      this.tell();
     },
 
     put(brick) {
       brick.querySelector("input")?.remove();
       brick.querySelector(".value").hidden = false;
+      this.tell();
       this.go(brick);
     },
 
@@ -103,16 +105,22 @@ export function wall() {
       this.go(next ?? this.bricks().at(-1));
     },
 
+    // What stands in an open input counts as typed: it is never passed over for what was read.
     async confirm() {
-      const all = this.bricks().filter((one) => !one.classList.contains("struck") && !one.classList.contains("fails"));
+      const all = this.bricks().filter((one) => this.going(one));
       if (!all.length) return say("Everything that is left is struck, or fails a check: type what it is.");
-      const refused = await this.send(all.map((brick) => [brick, null]));
+      const refused = await this.send(all.map((brick) => [brick, brick.querySelector("input")?.value ?? null]));
       if (!refused) return undefined;
       const left = new Set(refused.map((one) => one.document));
       const done = all.filter((brick) => !left.has(Number(brick.dataset.document)));
+      done.filter((brick) => brick.querySelector("input")).forEach((brick) => this.put(brick));
       this.leave(done);
       if (!left.size) say(`${done.length} confirmed.`);
       return this.go(this.bricks()[0]);
+    },
+
+    going(brick) {
+      return Boolean(brick.querySelector("input")) || !["struck", "fails"].some((name) => brick.classList.contains(name));
     },
 
     async undo() {
@@ -136,7 +144,7 @@ export function wall() {
     },
 
     tell() {
-      const left = this.bricks().filter((one) => !one.classList.contains("struck") && !one.classList.contains("fails")).length;
+      const left = this.bricks().filter((one) => this.going(one)).length;
       const confirm = this.$root.querySelector("[data-act=confirm]");
       confirm.querySelector(".left").textContent = left;
       confirm.disabled = !left;
