@@ -109,6 +109,7 @@ def test_2_orders(ines: AtTheBrowser, server: Server) -> None:
     assert Select(ines.one("[name=named_by]")).first_selected_option.text == "Order"
     assert ines.axe() == []
     ines.press(".use-list .button")
+    ines.says(".use-list", "named by Order")
     use_newest(ines)
 
     lay_in(server, "supplier-invoices", "tarnwick-03.pdf")
