@@ -8,7 +8,8 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
-from demo.invoices import GOODS, SUPPLIERS
+from demo.caught_invoices import orders as caught_orders
+from demo.invoices import GOODS, SUPPLIERS, lines_truth
 from demo.made_up_suppliers import suppliers
 
 MANY_ORDERS = 40
@@ -29,6 +30,11 @@ def books() -> dict[str, list[dict[str, Any]]]:
             "currency": fields["currency"], "net": fields["net_total"],
             "lines": [_ordered(path.name, at, row) for at, row in enumerate(lines)],
         })  # fmt: skip
+    orders += [
+        {"number": one.order, "supplier": by_name[one.supplier.name], "currency": one.supplier.currency,
+         "net": str(one.net), "lines": [_ordered("", at, row) for at, row in enumerate(lines_truth(one))]}
+        for one in caught_orders()
+    ]  # fmt: skip
     orders += _open_orders(known, MANY_ORDERS - len(orders))
     return {"suppliers": known, "orders": orders}
 

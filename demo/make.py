@@ -108,7 +108,7 @@ def open_browser() -> webdriver.Chrome:
 def _make(recipe: Recipe, browser: webdriver.Chrome) -> None:
     supplier = next(s for s in SUPPLIERS if s.key == recipe.supplier)
     invoice = draw(supplier, recipe.seed, recipe.lines, recipe.slip)
-    printed = _printed(invoice, browser)
+    printed = printed_invoice(invoice, browser)
     name = f"{recipe.supplier}-{recipe.seed:02d}"
     images = [] if recipe.form == "pdf" else scanned(printed, recipe, name)
     target = OUT / f"{name}.{recipe.form.removesuffix('-scan')}"
@@ -129,7 +129,8 @@ def _make(recipe: Recipe, browser: webdriver.Chrome) -> None:
     target.with_name(target.name + ".truth.json").write_text(json.dumps(truth, indent=1, ensure_ascii=False) + "\n")
 
 
-def _printed(invoice: Invoice, browser: webdriver.Chrome) -> bytes:
+def printed_invoice(invoice: Invoice, browser: webdriver.Chrome) -> bytes:
+    """The invoice as its supplier prints it, a PDF."""
     supplier = invoice.supplier
     html = PAGES.get_template(f"{supplier.key}.html").render(
         doc=invoice, s=supplier, buyer=BUYER, day=supplier.day, money=supplier.money, before=_before

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 import cv2
 import numpy as np
@@ -27,7 +28,7 @@ def soft(page: Page, chance: Chance) -> Page:
     """An ordinary scan: a little blur, a little grain, paper that is not quite white."""
     blurred = cv2.GaussianBlur(page, (0, 0), 0.7).astype(np.float32)
     grain = chance.normal(0, 3, page.shape[:2]).astype(np.float32)
-    return np.clip(blurred * 0.94 + 8 + _spread(grain, page), 0, 255).astype(np.uint8)
+    return _picture(blurred * 0.94 + 8 + _spread(grain, page))
 
 
 def noisy(page: Page, chance: Chance) -> Page:
@@ -80,14 +81,14 @@ def punched(page: Page, _: Chance) -> Page:
 
 def coffee(page: Page, chance: Chance) -> Page:
     """A cup stood on it."""
-    stain = np.zeros(page.shape[:2], np.float32)
-    height, width = stain.shape
+    height, width = page.shape[:2]
+    stain = np.zeros((height, width), np.float32)
     centre = int(width * chance.uniform(0.3, 0.7)), int(height * chance.uniform(0.3, 0.8))
     cv2.circle(stain, centre, int(0.16 * width), 60, int(0.012 * width))
-    stain = cv2.GaussianBlur(stain, (0, 0), 3)
+    stain = np.asarray(cv2.GaussianBlur(stain, (0, 0), 3), np.float32)
     colour = np.array([0.5, 0.8, 1.2], np.float32)
     change = stain[..., None] * colour if page.ndim == 3 else stain
-    return np.clip(page.astype(np.float32) - change, 0, 255).astype(np.uint8)
+    return _picture(page.astype(np.float32) - change)
 
 
 def photographed(page: Page, chance: Chance) -> Page:
@@ -99,7 +100,7 @@ def photographed(page: Page, chance: Chance) -> Page:
     page = np.asarray(cv2.warpPerspective(page, view, (width, height), borderValue=(238, 236, 230)), np.uint8)
     shadow = np.linspace(1.0, 0.74, height, dtype=np.float32)[:, None, None]
     warm = np.array([1.0, 0.98, 0.92], np.float32)
-    return np.clip(page.astype(np.float32) * shadow * warm, 0, 255).astype(np.uint8)
+    return _picture(page.astype(np.float32) * shadow * warm)
 
 
 def back_of(front: Page, chance: Chance) -> Page:
@@ -107,7 +108,7 @@ def back_of(front: Page, chance: Chance) -> Page:
     grey = cv2.cvtColor(front, cv2.COLOR_RGB2GRAY) if front.ndim == 3 else front
     soft_front = cv2.GaussianBlur(np.ascontiguousarray(grey[:, ::-1]), (0, 0), 3.0).astype(np.float32)
     through = 252 - (255 - soft_front) * float(chance.uniform(0.05, 0.3))
-    return np.clip(through + chance.normal(0, 2, grey.shape).astype(np.float32), 0, 255).astype(np.uint8)
+    return _picture(through + chance.normal(0, 2, grey.shape))
 
 
 def dusty(page: Page, chance: Chance) -> Page:
@@ -139,6 +140,10 @@ def lid(page: Page, chance: Chance) -> Page:
 
 def upside_down(page: Page, _: Chance) -> Page:
     return np.ascontiguousarray(page[::-1, ::-1])
+
+
+def _picture(values: NDArray[Any]) -> Page:
+    return np.asarray(np.clip(values, 0, 255), np.uint8)
 
 
 def _spread(values: NDArray[np.float32], page: Page) -> NDArray[np.float32]:

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from sqlmodel import select
 
+from tests.conftest import DEMO
 from tests.delivery.servers import served
 from tests.desk.flow import card, drop, read_all, seen
 from zestpail.desk.documents.context import lane_of_key, type_of
@@ -17,6 +18,7 @@ from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.secrets import web_of
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.stored_lists import StoredLists
+from zestpail.desk.intake import arrivals
 from zestpail.desk.reference import asking, lists
 from zestpail.desk.reference.taking import read_list
 from zestpail.desk.reference.view import Wanted, all_lists, changed_by, list_view
@@ -289,3 +291,22 @@ def test_what_came_before_catches_a_second_number_another_account_and_ten_times_
     total = card(store, 1, "grand_total", ines).value
     review.enter(store, seen(store, 4, ines), "grand_total", f"{float(total) * 10:.2f}")
     assert any("is 10 times" in message and "Is the point right?" in message for message in said("grand_total"))
+
+
+def test_a_paper_that_is_scanned_again_is_named_whatever_was_read_off_it(store: Store, ines: SignedIn) -> None:
+    piles = DEMO.parent / "caught-invoices"
+    for name in ("as-it-should-be-1.pdf", "as-it-should-be-2.pdf", "same-number.pdf", "scanned-again.tif"):
+        arrivals.arrive(store, "supplier-invoices", name, (piles / name).read_bytes(), ines.id, None)
+        read_all(store)
+
+    def said(document_id: int) -> list[str]:
+        return [one.message for one in review_view(store, document_id, ines.id).page_checks]
+
+    assert [said(number) for number in (1, 2, 3)] == [[], [], []], "other papers of the same supplier are others"
+    [again] = said(4)
+    assert again.startswith("as-it-should-be-2.pdf, which came on ") and again.endswith(" shows the same paper.")
+    review.hold(store, 4, ines.id)
+    review.enter(store, seen(store, 4, ines), "invoice_number", "RE-00-0001")
+    assert said(4) == [again], "it is the paper that is the same"
+    review.waive(store, seen(store, 4, ines), "not_scanned_again")
+    assert said(4) == []

@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, Column, Index, Integer, UniqueConstraint
+from sqlalchemy import BigInteger, Column, ForeignKey, Index, Integer, UniqueConstraint
 from sqlalchemy import text as sql
+from sqlalchemy.dialects.postgresql import BIT
 from sqlmodel import Field, SQLModel
 
 from zestpail.core.checks.control_total import ControlTotal
@@ -34,6 +35,8 @@ from zestpail.store.states import (
 
 # Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
 _DOCUMENT_VERSION, _DRAFT_VERSION = (Column("version", Integer, nullable=False) for _ in range(2))
+_PRINT = Column("print", BIT(256), nullable=True)
+_SAME_PAPER: Column[int] = Column("same_paper_id", ForeignKey("document.id", ondelete="SET NULL"), nullable=True)
 
 
 class Person(SQLModel, table=True):
@@ -204,6 +207,8 @@ class Document(SQLModel, table=True):
     """By table: where it lies on the pages, its dividers, and the lines that are no rows; its rows are kept apart."""
     origin: DocumentOrigin = typed_column(DocumentOrigin, DocumentOrigin)
     """How it was split out of a stack, and what sheets said of it."""
+    same_paper_id: int | None = Field(default=None, sa_column=_SAME_PAPER)
+    """Another document, of which the first page is a scan of the same paper."""
     sorted: Sorted | None = typed_column(Sorted, None)
     """What it was taken for by its look; None where nobody had to tell."""
     holder_id: int | None = Field(default=None, foreign_key="person.id")
@@ -220,7 +225,13 @@ class Document(SQLModel, table=True):
 class Page(SQLModel, table=True):
     """One page of a file: what it looked like when prepared, and what was read off it."""
 
-    __table_args__ = (UniqueConstraint("document_id", "position", deferrable=True, initially="DEFERRED"),)
+    __table_args__ = (
+        UniqueConstraint("document_id", "position", deferrable=True, initially="DEFERRED"),
+        Index(
+            "ix_page_first_prints", "print", postgresql_include=["document_id"],
+            postgresql_where=sql("position = 0 AND print IS NOT NULL"),
+        ),
+    )  # fmt: skip
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int | None = Field(default=None, foreign_key="document.id", index=True)
@@ -246,6 +257,8 @@ class Page(SQLModel, table=True):
     image: str | None = None
     thumbnail: str | None = None
     reading: str | None = None
+    print: str | None = Field(default=None, sa_column=_PRINT)
+    """What it looks like from afar (:mod:`zestpail.core.reading.features.page_print`)."""
     width: float = 0
     height: float = 0
     source: str = ""

@@ -7,7 +7,7 @@ from pydantic import Field
 from zestpail.core.checks.agrees_with_list import AgreesWithList, InList
 from zestpail.core.checks.agrees_with_order import AgreesWithOrder
 from zestpail.core.checks.arithmetic import Arithmetic, Share
-from zestpail.core.checks.as_before import AsBefore, NotSentAgain, NotTenfold
+from zestpail.core.checks.as_before import AsBefore, NotScannedAgain, NotSentAgain, NotTenfold
 from zestpail.core.checks.by_formula import ByFormula
 from zestpail.core.checks.check import Check
 from zestpail.core.checks.date_order import DateOrder
@@ -30,6 +30,7 @@ AnyCheck = Annotated[
     | IfThen
     | NotDeliveredBefore
     | NotSentAgain
+    | NotScannedAgain
     | AsBefore
     | NotTenfold
     | InList
@@ -64,6 +65,7 @@ __all__ = [
     "InList",
     "Length",
     "NotDeliveredBefore",
+    "NotScannedAgain",
     "NotSentAgain",
     "NotTenfold",
     "Offer",

@@ -57,9 +57,19 @@ class AgreesWithOrder(Check):
         found = differences(rows, entry.lines_said(), self.tolerance / 100)
         if not found:
             return self.verdict(True, f"The rows are what {entry.label} has.", fields=())
-        told = [_told(one) for one in found[:MOST_TOLD]]
+        told = [f"row {one.row}: {_told(one)}" for one in found[:MOST_TOLD]]
         more = f"; and {len(found) - MOST_TOLD} more" if len(found) > MOST_TOLD else ""
         return self.verdict(False, f"Against the order {entry.label}, {'; '.join(told)}{more}.", fields=())
+
+    def rows_told(self, document: DocumentValues) -> Mapping[int, str]:
+        """How rows differ from the order, by their numbers from 1."""
+        entry = document.entries.get(self.list)
+        if entry is None or not entry.lines:
+            return {}
+        told: dict[int, list[str]] = {}
+        for one in differences(self.rows(document.tables), entry.lines_said(), self.tolerance / 100):
+            told.setdefault(one.row, []).append(_told(one))
+        return {row: f"Order {entry.label}: {'; '.join(said)}." for row, said in told.items()}
 
     def rows(self, tables: Mapping[str, Sequence[Mapping[str, str | None]]]) -> Sequence[Line]:
         """The rows of the table, by what is said of a line."""
@@ -78,6 +88,4 @@ class AgreesWithOrder(Check):
 
 def _told(one: Difference) -> str:
     slip = likely_slip(one.stated, one.agreed) if one.stated is not None and one.agreed is not None else ""
-    return (
-        f"row {one.row}: {one.said}{f', {one.wanted}' if one.wanted else ''}{f' ({slip[:-1].lower()})' if slip else ''}"
-    )
+    return f"{one.said}{f', {one.wanted}' if one.wanted else ''}{f' ({slip[:-1].lower()})' if slip else ''}"

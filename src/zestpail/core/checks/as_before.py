@@ -1,4 +1,4 @@
-"""Checks against earlier documents: sent again under another number, another account than ever, ten times the usual."""
+"""Checks against earlier documents: sent or scanned again, another account than ever, ten times the usual."""
 
 from __future__ import annotations
 
@@ -54,6 +54,33 @@ class NotSentAgain(Check):
         listed = ", ".join(lower(document.name(key)) for key in self.same)
         message = f"{found[0]} has the same {listed} under the {lower(document.name(self.but))} {found[1]}."
         return self.verdict(False, message)
+
+
+class NotScannedAgain(Check):
+    """No other document shows the same paper: its first page is no second scan of one that is here."""
+
+    title: ClassVar[str] = "the same paper was not scanned before"
+    check: Literal["not_scanned_again"] = "not_scanned_again"
+
+    @property
+    def touches(self) -> tuple[str, ...]:
+        return ()
+
+    @property
+    def id(self) -> str:
+        return "not_scanned_again"
+
+    def sentence(self, names: Mapping[str, str]) -> str:  # noqa: ARG002 - it speaks of the page, not of a field
+        """The check as a person reads it."""
+        return "No other document shows the same paper, scanned a second time."
+
+    def judge(self, document: DocumentValues) -> Verdict | None:
+        """Whether none does; None where nobody can say."""
+        if document.history is None:
+            return None
+        other = document.history.same_paper()
+        message = f"{other} shows the same paper." if other else "No other document shows the same paper."
+        return self.verdict(not other, message)
 
 
 class AsBefore(Check):

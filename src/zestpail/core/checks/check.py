@@ -102,6 +102,10 @@ class Check(BaseModel):
         """What is wrong with a row of its table, with the columns' names, in a few words; "" where nothing is."""
         return ""
 
+    def rows_told(self, document: DocumentValues) -> Mapping[int, str]:  # noqa: ARG002 - most have none
+        """What it says of rows of its table for what stands outside of them, by their numbers from 1."""
+        return {}
+
     def verdict(self, passed: bool, message: str, **more: object) -> Verdict:
         """What it says, under its own code."""
         return Verdict.model_validate(

@@ -41,6 +41,9 @@ class History(Protocol):
     def alike(self, same: Mapping[str, str], but: str) -> tuple[str, str] | None:
         """Names an earlier document that has all these values, and what it has in the field ``but``."""
 
+    def same_paper(self) -> str:
+        """Names another document whose first page is a scan of the same paper; empty where there is none."""
+
     def usual(self, by: Mapping[str, str], key: str) -> Sequence[str]:
         """What earlier documents with these values had in a field, the last ones first."""
 

@@ -25,6 +25,7 @@ from zestpail.desk.documents.judging import values_to_judge
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.remembered_dividers import with_remembered_grids
+from zestpail.desk.documents.same_paper import same_paper
 from zestpail.desk.documents.stored_lists import StoredLists
 from zestpail.desk.documents.table_rows import keep_tables
 from zestpail.desk.documents.transitions import (
@@ -62,13 +63,14 @@ def extract_document(store: Store, document_id: int) -> None:
         StoredLists(store.transaction),
     )
     found = with_given(found, doc_type, given)
+    same = same_paper(store, doc_type, document_id, pages[0])
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         if document.state != DocumentState.READING:
             return
         if [page.id for page in pages_of(session, document_id)] != [page.id for page in pages]:
             return  # its pages were changed meanwhile; another step finds the values of those that it has now
-        document.style, document.second_best = found.style, found.runner_up
+        document.style, document.second_best, document.same_paper_id = found.style, found.runner_up, same
         session.flush()
         values, rows = {v.key: v.value for v in found.values}, {table.key: table.values for table in found.tables}
         keep_entries(session, document_id, found.entries)

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from zestpail.core.problems import Unreadable
+from zestpail.core.reading.features.page_print import page_print
 from zestpail.core.reading.limits import USUAL_LIMITS, Limits
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.preparation.cleaning import USUAL, Cleaning
@@ -62,6 +63,7 @@ def kept(blobs: Blobs, read: ReadPage) -> dict[str, Any]:
         "image": blobs.put(master(read.pixels)),
         "thumbnail": blobs.put(thumbnail_of(read.pixels)),
         "reading": blobs.put(read.reading.packed()),
+        "print": page_print(read.pixels),
         "width": read.reading.width,
         "height": read.reading.height,
         "source": read.reading.source,

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Literal
 
+from sqlmodel import Session
+
+from zestpail.core.checks import DocumentValues
 from zestpail.core.checks.over_rows import number
 from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.geometry import Box
 from zestpail.core.tables import ExtractedTable, Table
 from zestpail.core.tables.found import Strip
+from zestpail.desk.documents.entries import entries_meant
+from zestpail.desk.documents.stored_lists import lists_within
 from zestpail.desk.documents.table_dividers import Divider, dividers_of
 from zestpail.desk.documents.table_rows import plain
 from zestpail.desk.review.table_edits import row_problem
@@ -94,19 +99,36 @@ def table_views(
     about: Mapping[str, ExtractedTable],
     values: dict[str, str | None],
     widths: Sequence[float],
-    window: tuple[str, int] = ("", 1),
+    window: tuple[str, int],
+    told: Mapping[str, Mapping[int, str]],
 ) -> list[TableView]:
-    """All tables of a document; of the one that ``window`` names, from that row on (counted from 1)."""
+    """All tables of a document; of the one that ``window`` names, from that row on (counted from 1).
+
+    ``told`` is what :func:`rows_told` says.
+    """
     return [
         _view(doc_type, table, [row for row in rows if row.table == table.key], about.get(table.key), values, widths,
-              window[1] if window[0] == table.key else 1)
+              window[1] if window[0] == table.key else 1, told.get(table.key, {}))
         for table in doc_type.tables
     ]  # fmt: skip
 
 
+def rows_told(
+    session: Session, document_id: int, doc_type: DocumentType, failed: Collection[str], rows: Sequence[TableRow]
+) -> dict[str, Mapping[int, str]]:
+    """By table, what failed checks say of its rows for what stands outside of them, such as an order."""
+    checks = [check for check in doc_type.checks if check.id in failed and check.columns]
+    if not checks:
+        return {}
+    lists = lists_within(session)
+    entries = entries_meant(session, document_id, lists)
+    document = DocumentValues({}, doc_type.all_names, plain(doc_type, rows), lists=lists, entries=entries)
+    return {check.columns[0][0]: told for check in checks if (told := check.rows_told(document))}
+
+
 def _view(
     doc_type: DocumentType, table: Table, rows: list[TableRow], about: ExtractedTable | None,
-    values: dict[str, str | None], widths: Sequence[float], first: int,
+    values: dict[str, str | None], widths: Sequence[float], first: int, told: Mapping[int, str],
 ) -> TableView:  # fmt: skip
     worth = plain(doc_type, rows)[table.key]
     first = min(max(first, 1), max(len(rows), 1))
@@ -122,6 +144,7 @@ def _view(
                 rows[at],
                 at + 1,
                 row_problem(doc_type, table.key, worth[at - 1] if at else None, worth[at]),
+                told.get(at + 1, ""),
                 widths,
                 strips,
             )
@@ -150,7 +173,7 @@ def _columns(table: Table, strips: Sequence[Strip]) -> list[ColumnView]:
 
 
 def _line(
-    table: Table, row: TableRow, at: int, wrong: str, widths: Sequence[float], strips: Sequence[Strip]
+    table: Table, row: TableRow, at: int, wrong: str, told: str, widths: Sequence[float], strips: Sequence[Strip]
 ) -> LineView:
     open_ = row.state == ValueState.DOUBTFUL
     box, strip = Box(*row.box) if row.box else None, None
@@ -161,8 +184,8 @@ def _line(
     return LineView(
         id=row.id or 0,
         number=at,
-        state="fails" if open_ and wrong else "doubtful" if open_ else "settled",
-        why=wrong if open_ else "",
+        state="fails" if told or (open_ and wrong) else "doubtful" if open_ else "settled",
+        why=" ".join(one for one in (wrong if open_ else "", told) if one),
         page=row.page,
         box=box,
         strip=strip,

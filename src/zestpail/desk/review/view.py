@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
 
@@ -21,7 +21,7 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.desk.review.changes import subject_of
 from zestpail.desk.review.desk import BY_PERSON
 from zestpail.desk.review.entries import EntryView, about_entry, entry_views
-from zestpail.desk.review.table_view import TableView, table_views
+from zestpail.desk.review.table_view import TableView, rows_told, table_views
 from zestpail.store import Store
 from zestpail.store.queries.documents import checks_of, pages_of, rows_of, values_of
 from zestpail.store.queries.review_queue import FOR_PERSON
@@ -50,6 +50,8 @@ class FailedCheck:
     message: str
     offers: list[Choice]
     can_keep: bool
+    other: int | None = None
+    """The document that it speaks of."""
 
 
 @dataclass(frozen=True)
@@ -153,6 +155,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
         failed = [c for c in checks_of(session, document_id) if not c.passed and c.waived_by_id is None]
         pages = _pages_shown(session, document_id)
         values = values_of(session, document_id)
+        rows = rows_of(session, document_id)
         worth, widths = {value.key: value.value for value in values}, [page.width for page in pages]
         return ReviewView(
             document_id=document_id,
@@ -169,17 +172,30 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             cards=[_card(doc_type, row, failed, pages, document.second_best) for row in values],
             entries=entry_views(session, document_id, failed, pages[0].width if pages else 595),
             page_checks=[
-                _failed(c, doc_type) for c in failed if not c.fields and (c.about_pages or not doc_type.tables)
+                replace(_failed(c, doc_type), other=None if c.about_pages else document.same_paper_id)
+                for c in failed
+                if not c.fields and not _of_table(c, doc_type)
             ],
-            table_checks=[
-                _failed(c, doc_type) for c in failed if not c.fields and doc_type.tables and not c.about_pages
-            ],
+            table_checks=[_failed(c, doc_type) for c in failed if not c.fields and _of_table(c, doc_type)],
             pages=pages,
             waiting=_waiting(session),
             undo=change.message if (change := last_change(session, subject_of(document_id))) else "",
             settled_by=_name(session, document.settled_by_id),
-            tables=table_views(doc_type, rows_of(session, document_id), document.tables, worth, widths, window),
+            tables=table_views(
+                doc_type,
+                rows,
+                document.tables,
+                worth,
+                widths,
+                window,
+                rows_told(session, document_id, doc_type, {one.check for one in failed}, rows),
+            ),
         )
+
+
+def _of_table(result: CheckResult, doc_type: DocumentType) -> bool:
+    check = doc_type.check(result.check)
+    return bool(check and check.columns)
 
 
 def _card(

@@ -69,6 +69,8 @@ class ListUse:
     """The columns of the type's tables."""
     order: AgreesWithOrder | None = None
     """How rows are held against its lines now."""
+    in_draft: bool = False
+    """Whether a draft of the type uses the list already."""
 
 
 def types_for(store: Store) -> list[tuple[str, str]]:
@@ -100,8 +102,9 @@ def list_use(store: Store, type_key: str, list_key: str) -> ListUse:
         if isinstance(finder, FromList) and finder.list == list_key
     ]
     filled = {finder.column: rule for rule, finder in using}
+    in_draft = draft is not None and bool(using or any(_of_list(check, list_key) for check in doc_type.checks))
     if model.lined:
-        return _use_of_orders(doc_type, version, list_key)
+        return replace(_use_of_orders(doc_type, version, list_key), in_draft=in_draft)
     names = [(rule.key, rule.name) for rule in doc_type.fields if rule.kind.a_name]
     used = next((finder.named_by for _, finder in using), "")
     return ListUse(
@@ -113,6 +116,7 @@ def list_use(store: Store, type_key: str, list_key: str) -> ListUse:
         [ColumnChoice(one.key, one.name, filled[one.key].name if one.key in filled else "") for one in model.columns],
         _held(doc_type, model),
         any(isinstance(check, InList) and check.list == list_key and not check.column for check in doc_type.checks),
+        in_draft=in_draft,
     )
 
 

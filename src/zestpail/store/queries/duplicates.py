@@ -47,6 +47,11 @@ class Earlier:
         wanted = select(FieldValue.value).where(FieldValue.document_id == found[0].id, FieldValue.key == but)
         return _named(*found), self._session.exec(wanted).first() or ""
 
+    def same_paper(self) -> str:
+        """Names another document of which the first page is a scan of the same paper; empty where none was found."""
+        found = self._session.get(Document, self._document.same_paper_id or 0)
+        return _named(found, self._session.get_one(ArrivedFile, found.file_id)) if found else ""
+
     def usual(self, by: Mapping[str, str], key: str) -> list[str]:
         """What those with these values had in a field, the last ones first."""
         ids = self.having(by).with_only_columns(col(Document.id)).order_by(None)
