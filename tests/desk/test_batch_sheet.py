@@ -10,6 +10,8 @@ from openpyxl import load_workbook
 from tests.desk.flow import card, drop, read_all, state
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.lanes.letter import change_letter
+from zestpail.desk.lanes.letter_form import LetterForm
 from zestpail.desk.quality.aims import aims_of, set_aim
 from zestpail.desk.review import desk
 from zestpail.desk.review.batch_sheet import (
@@ -143,3 +145,9 @@ def test_review_set_by_its_aim_from_what_people_changed(store: Store, ines: Sign
     set_aim(store, "supplier-invoices", 100, ines.id)
     now, expected = aims_of(store, "supplier-invoices").now, view.aims[-1].threshold
     assert now == (expected, expected), "it is in the draft, to be activated"
+    assert aims_of(store, "supplier-invoices").aim == 100
+    told = LetterForm(review_below=round(100 * expected), review_others_below=round(100 * expected))
+    change_letter(store, "supplier-invoices", "review", told, ines)
+    assert aims_of(store, "supplier-invoices").now == now, "the form says the same in whole per cents"
+    change_letter(store, "supplier-invoices", "review", LetterForm(review_below=97), ines)
+    assert (aims_of(store, "supplier-invoices").aim, aims_of(store, "supplier-invoices").now[0]) == (None, 0.97)

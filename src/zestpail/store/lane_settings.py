@@ -56,6 +56,8 @@ class LaneSettings(BaseModel):
     """Needed values less sure than this are shown to a person."""
     review_others_below: float = Field(default=0.6, ge=0, le=1)
     """And values that need not be there, if less sure than this."""
+    review_aim: float | None = Field(default=None, ge=0, le=1000)
+    """How many of a thousand delivered values may be wrong at most, if these two were set by that."""
     learns: Literal["never", "new_layouts", "always"] = "never"
     """Which documents that somebody reviewed become samples of their type."""
     take_back_seconds: int = Field(default=5, ge=0)

@@ -53,6 +53,11 @@ def plain_values(values: Mapping[str, object]) -> dict[str, str]:
     return {name: str(text) for name, text in values.items() if name != LINES}
 
 
+def texts_in(values: Mapping[str, object], column: str) -> tuple[str, ...]:
+    """What an entry has in a column: one text, or that of each of its lines."""
+    return (str(values[column]),) if column in values else tuple(line.get(column, "") for line in lines_in(values))
+
+
 def lines_in(values: Mapping[str, object]) -> tuple[Mapping[str, str], ...]:
     """The lines of an entry."""
     return tuple({name: str(text) for name, text in line.items()} for line in _lines(values))

@@ -205,7 +205,14 @@ def _settings(
             cleaning = Cleaning.model_validate({name: getattr(form, name) for name in Cleaning.model_fields})
             return {"reading": form.way if form.way in get_args(Way) else "ordinary", "cleaning": cleaning}
         case "review":
-            return {"review_below": form.review_below / 100, "review_others_below": form.review_others_below / 100,
+            below = form.review_below / 100, form.review_others_below / 100
+            as_told = (form.review_below, form.review_others_below) == tuple(
+                round(100 * now) for now in (lane_settings.review_below, lane_settings.review_others_below)
+            )
+            if as_told:  # the form shows whole per cents
+                below = lane_settings.review_below, lane_settings.review_others_below
+            return {"review_below": below[0], "review_others_below": below[1],
+                    "review_aim": lane_settings.review_aim if as_told else None,
                     "take_back_seconds": form.take_back_seconds, "learns": form.learns}  # fmt: skip
         case "delivery":
             naming = naming_of(form.naming, known_values(session, lane, lane_settings))

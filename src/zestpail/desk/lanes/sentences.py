@@ -67,7 +67,7 @@ def setting_lines(
     yield Line(
         "review",
         ["Ask for review when a required value is less than ", f"{lane_settings.review_below:.0%}",
-         " sure, another less than ", f"{lane_settings.review_others_below:.0%}",
+         " sure, another less than ", f"{lane_settings.review_others_below:.0%}", *_aim(lane_settings),
          ", or a check fails. A reviewed document waits ",
          f"{lane_settings.take_back_seconds} s", " before it goes. It becomes a sample of its type ",
          LEARNS[lane_settings.learns], "."],
@@ -140,6 +140,11 @@ def _warnings(rules: Separation) -> Iterator[str]:
 
 
 _COLOURS = {"as_scanned": "as they were scanned", "grey": "made grey", "black_and_white": "made black and white"}
+
+
+def _aim(lane_settings: LaneSettings) -> list[str]:
+    aim = lane_settings.review_aim
+    return [] if aim is None else [" so that at most ", f"{aim:g}", " of 1 000 delivered values are wrong"]
 
 
 def _cleaning_warnings(wanted: Cleaning) -> Iterator[str]:

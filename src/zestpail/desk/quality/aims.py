@@ -28,6 +28,8 @@ class AimsView:
     name: str
     now: tuple[float, float]
     """The thresholds of the draft: of required values, and of others."""
+    aim: float | None
+    """What they were set by."""
     aims: list[Reached]
     values: int
     reviewed: int
@@ -39,10 +41,11 @@ def aims_of(store: Store, key: str, wanted: float | None = None) -> AimsView:
     with store.transaction() as session:
         lane = lane_of_key(session, key)
         values, settings, name = _values(session, key), draft_of(lane), lane.name
-    aims = sorted({*AIMS, *([wanted] if wanted is not None else [])})
+    aims = sorted({*AIMS, *(one for one in (wanted, settings.review_aim) if one is not None)})
     found = [one for aim in aims if (one := reached(values, aim))]
     looked_at = sum(value.right is not None for value in values)
-    return AimsView(key, name, (settings.review_below, settings.review_others_below), found, len(values), looked_at)
+    now = settings.review_below, settings.review_others_below
+    return AimsView(key, name, now, settings.review_aim, found, len(values), looked_at)
 
 
 def set_aim(store: Store, key: str, wrong_in_thousand: float, person_id: int) -> None:
@@ -53,7 +56,7 @@ def set_aim(store: Store, key: str, wrong_in_thousand: float, person_id: int) ->
         if found is None:
             raise NotDone("No document of this lane is settled yet, so nothing can be told.")
         below = {"review_below": found.threshold, "review_others_below": found.threshold}
-        changed = draft_of(lane).model_copy(update=below)
+        changed = draft_of(lane).model_copy(update={**below, "review_aim": wrong_in_thousand})
         lane.draft = changed if changed != lane.settings else None
         note(session, "draft_changed", person_id=person_id,
              after={"lane": key, "part": "review", "aim": wrong_in_thousand, **below})  # fmt: skip

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from pydantic import BaseModel
 from sqlmodel import col, select
 
+from zestpail.core.reference.entries import texts_in
 from zestpail.core.reference.reference_list import ListColumn
 from zestpail.desk.reference.lists import list_of, used_by
 from zestpail.store import Store
-from zestpail.store.queries.list_rows import differences, rows_of
+from zestpail.store.queries.list_rows import differences, documents_by_revision, documents_of_revision, rows_of
 from zestpail.store.reference_tables import AskedFrom, KnownList, ListAlias, ListRevision, ListRow, ListState
 from zestpail.store.tables import Person
 
@@ -54,6 +54,20 @@ class RevisionLine:
 
     revision: ListRevision
     person: str
+    documents: int = 0
+    """How many were looked up in it."""
+
+
+@dataclass(frozen=True)
+class Use:
+    """A document that was looked up in a revision."""
+
+    document_id: int
+    file: str
+    at: datetime
+    entry: str
+    """What was taken, as a person knows it; empty where nothing fitted."""
+    by_person: bool
 
 
 @dataclass(frozen=True)
@@ -73,7 +87,8 @@ class ListView:
     line: ListLine
     columns: tuple[ListColumn, ...]
     identifying: str
-    rows: list[ListRow]
+    rows: list[list[tuple[str, ...]]]
+    """By row and column what stands there: one text, or that of each line."""
     many: int
     wanted: Wanted
     revisions: list[RevisionLine]
@@ -97,15 +112,17 @@ def list_view(store: Store, key: str, wanted: Wanted) -> ListView:
         rows, many = rows_of(session, known.id or 0, shown, wanted.find.strip(), max(wanted.start, 0), ROWS)
         newest = select(ListRevision, Person.name).join(Person, isouter=True).where(ListRevision.list_id == known.id)
         revisions = session.exec(newest.order_by(col(ListRevision.number).desc()).limit(50)).all()
+        used = documents_by_revision(session, key)
         told = select(ListAlias).where(ListAlias.list_id == known.id).order_by(col(ListAlias.id).desc()).limit(100)
+        columns = known.model.columns if known.model else ()
         return ListView(
             _line(known, used_by(session, key)),
-            known.model.columns if known.model else (),
+            columns,
             known.model.identifying.key if known.model else "",
-            rows,
+            [[texts_in(row.values, column.key) for column in columns] for row in rows],
             many,
             wanted,
-            [RevisionLine(revision, person or "") for revision, person in revisions],
+            [RevisionLine(revision, person or "", used.get(revision.number, 0)) for revision, person in revisions],
             list(session.exec(told)),
             known.waiting_name if known.state is ListState.HELD else "",
             known.next_at,
@@ -118,15 +135,34 @@ def changed_by(store: Store, key: str, number: int) -> tuple[ListView, list[Chan
     with store.transaction() as session:
         known = list_of(session, key)
         pairs = differences(session, known.id or 0, number, MOST_DIFFERENCES)
-        return view, [_changed(before, after) for before, after in pairs]
+        return view, [_changed(before, after, view.columns) for before, after in pairs]
 
 
-def _changed(before: ListRow | None, after: ListRow | None) -> Changed:
-    was: dict[str, Any] = before.values if before else {}
-    now: dict[str, Any] = after.values if after else {}
-    differing = {name for name in {*was, *now} if was.get(name) != now.get(name)} if before and after else set()
+def uses_of(store: Store, key: str, number: int) -> list[Use]:
+    """The documents that were last looked up in a revision."""
+    with store.transaction() as session:
+        found = documents_of_revision(session, key, number, MOST_DIFFERENCES)
+        return [
+            Use(
+                document.id or 0,
+                file,
+                document.arrived_at,
+                one.found.label or one.entry or "",
+                one.person_id is not None,
+            )
+            for one, document, file in found
+        ]
+
+
+def _changed(before: ListRow | None, after: ListRow | None, columns: Sequence[ListColumn]) -> Changed:
+    was, now = (_texts(row, columns) if row else {} for row in (before, after))
+    differing = {name for name in now if was.get(name) != now[name]} if before and after else set()
     row = after or before
     return Changed(was or None, now or None, row.key if row else "", frozenset(differing))
+
+
+def _texts(row: ListRow, columns: Sequence[ListColumn]) -> dict[str, str]:
+    return {column.key: " / ".join(texts_in(row.values, column.key)) for column in columns}
 
 
 def _line(known: KnownList, users: list[str]) -> ListLine:

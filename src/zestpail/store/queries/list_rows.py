@@ -6,10 +6,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 import orjson
-from sqlalchemy import Text, cast, text
+from sqlalchemy import Integer, Text, cast, text
 from sqlmodel import Session, col, func, or_, select, update
 
-from zestpail.store.reference_tables import ListRow
+from zestpail.store.reference_tables import DocumentEntry, ListRow
+from zestpail.store.tables import ArrivedFile, Document
 
 _COLUMNS = ("list_id", "key", "position", "values", "digest", "names", "tokens", "since")
 MOST_AT_ONCE = 20_000
@@ -86,3 +87,25 @@ def differences(
     changed = [(before.pop(row.key, None), row) for row in came]
     gone: list[tuple[ListRow | None, ListRow | None]] = [(row, None) for row in before.values()]
     return [*gone, *sorted(changed, key=lambda pair: pair[0] is None)][:most]
+
+
+def documents_by_revision(session: Session, key: str) -> dict[int, int]:
+    """How many documents were looked up in each revision of the list."""
+    revision = cast(col(DocumentEntry.found)["revision"].astext, Integer)
+    wanted = select(revision, func.count()).where(DocumentEntry.list == key).group_by(revision)
+    return {number: many for number, many in session.exec(wanted) if number}
+
+
+def documents_of_revision(
+    session: Session, key: str, number: int, most: int
+) -> list[tuple[DocumentEntry, Document, str]]:
+    """What was looked up in a revision of the list, with the documents and their files, the newest first."""
+    wanted = (
+        select(DocumentEntry, Document, ArrivedFile.name)
+        .join(Document, col(Document.id) == col(DocumentEntry.document_id))
+        .join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
+        .where(DocumentEntry.list == key, col(DocumentEntry.found)["revision"].astext == str(number))
+        .order_by(col(Document.id).desc())
+        .limit(most)
+    )
+    return list(session.exec(wanted))

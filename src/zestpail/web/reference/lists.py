@@ -15,7 +15,7 @@ from zestpail.core.reference.reference_list import SAYS
 from zestpail.core.reference.table_file import MOST_BYTES
 from zestpail.desk.intake.arrivals import may_arrive
 from zestpail.desk.reference import asking, lists
-from zestpail.desk.reference.view import ROWS, Wanted, all_lists, changed_by, list_view
+from zestpail.desk.reference.view import ROWS, Wanted, all_lists, changed_by, list_view, uses_of
 from zestpail.desk.types import from_list
 from zestpail.desk.types.bench.edits import At
 from zestpail.web.shell.forms import Sent
@@ -157,9 +157,10 @@ def orders(desk: Here, me: Me, key: str, type_key: str, form: Annotated[OrderFor
 
 @router.get("/{key}/revisions/{number}")
 def changed(request: Request, desk: Here, key: str, number: int) -> Response:
-    """What a revision changed."""
+    """What a revision changed, and what was looked up in it."""
     view, rows = changed_by(desk.store, key, number)
-    return place(request, "reference/changed.html", view=view, changed=rows, number=number)
+    uses = uses_of(desk.store, key, number)
+    return place(request, "reference/changed.html", view=view, changed=rows, number=number, uses=uses)
 
 
 @router.post("/{key}/revisions/{number}/bring-back")
@@ -182,7 +183,12 @@ def remove(desk: Here, me: Me, key: str) -> Response:
 
 
 def _words(desk: Here) -> dict[str, Any]:
-    return {"says": SAYS, "times": asking.TIMES, "per_page": ROWS, "types": from_list.types_for(desk.store)}
+    return {
+        "says": SAYS,
+        "times": asking.TIMES,
+        "per_page": ROWS,
+        "types": from_list.types_for(desk.store),
+    }
 
 
 def _at(key: str) -> Response:
