@@ -15,9 +15,11 @@ from pydantic import ValidationError
 from tests.core.paper import document, page
 from tests.core.test_bench import of_type, place, value
 from zestpail.core.document_type import DocumentType, FieldRule
+from zestpail.core.extraction.extract import extract
 from zestpail.core.extraction.near_misses import why_not_found
 from zestpail.core.finders import BesideLabel, Computed, FixedPlace, InBarcode, SearchContext
 from zestpail.core.finders.derived.computed import (
+    ByList,
     Calculation,
     Fixed,
     Joined,
@@ -34,6 +36,8 @@ from zestpail.core.reading.geometry import Box, scaling
 from zestpail.core.reading.opening import open_page
 from zestpail.core.reading.page import Barcode, Mark, Word
 from zestpail.core.reading.preparation.prepare import Prepared, straightened
+from zestpail.core.reference.held import HeldLists
+from zestpail.core.reference.reference_list import ListColumn, ReferenceList
 from zestpail.core.teaching.field_proposal import propose_landmark
 from zestpail.core.teaching.landmark_fitting import (
     Answer,
@@ -209,11 +213,23 @@ Price   2.5
 """
 
 
+PORTS = HeldLists([(
+    ReferenceList(
+        key="ports", name="Ports",
+        columns=(
+            ListColumn(key="code", name="Code", says="identifier"),
+            ListColumn(key="port", name="Port", says="name"), ListColumn(key="region", name="Region"),
+        ),
+    ),
+    [{"code": "QLN", "port": "Quillon", "region": "Outer basin"}, {"code": "TRW", "port": "Tarn", "region": "Creek"}],
+)])  # fmt: skip
+
+
 def test_values_are_worked_out_from_others() -> None:
     def beside(name: str, kind: AnyKind) -> FieldRule:
         return FieldRule(key=name.lower(), name=name, kind=kind, finders=(BesideLabel(labels=(name,)),))
 
-    def worked_out(*ways: Calculation | PartOf | Joined | Translated | Fixed) -> list[str | None]:
+    def worked_out(*ways: Calculation | PartOf | Joined | Translated | ByList | Fixed) -> list[str | None]:
         made = [
             FieldRule(key=f"made{at}", name="M", kind=OneLine(), finders=(Computed(way=way),))
             for at, way in enumerate(ways)
@@ -221,7 +237,8 @@ def test_values_are_worked_out_from_others() -> None:
         printed = (beside("Ticket", Code()), beside("Vessel", OneLine()), beside("Port", OneLine()))
         numbers = (beside("Litres", Quantity()), beside("Price", Quantity()))
         doc_type = DocumentType(key="t", name="T", fields=(*made, *printed, *numbers))
-        return [value(document(page(TICKET)), doc_type, rule.key) for rule in made]
+        found = extract(document(page(TICKET)), doc_type, lists=PORTS).values
+        return [next(one.value for one in found if one.key == rule.key) for rule in made]
 
     assert worked_out(
         Calculation(one="litres", operation="times", other="price"),
@@ -230,7 +247,9 @@ def test_values_are_worked_out_from_others() -> None:
         Translated(of="port", by={"qln": "Quillon"}),
         Fixed(text="EUR"),
         Calculation(one="litres", operation="divided_by", other="vessel"),
-    ) == ["500.00", "20418", "QLN/20418", "Quillon", "EUR", None]
+        ByList(of="port", list="ports", column="region"),
+        ByList(of="vessel", list="ports", column="region"),
+    ) == ["500.00", "20418", "QLN/20418", "Quillon", "EUR", None, "Outer basin", None]
     with pytest.raises(ValidationError, match="in a circle"):
         worked_out(PartOf(of="made1", part="letters"), PartOf(of="made0", part="letters"))
     with pytest.raises(ValidationError, match="goes by a field that is not there: tonnes"):

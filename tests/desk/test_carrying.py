@@ -120,6 +120,7 @@ def test_a_landmark_is_answered_for_dialled_and_never_numbered_twice(ready: Stor
         ComputedForm(how="translated", of="ticket_no", by="FD-1 = two\nFD-45088 = one"),
         ComputedForm(how="arithmetic", one="ticket_no", operation="minus", other="ticket_no", decimals=0),
         ComputedForm(how="part", of="ticket_no", part="figures"),
+        ComputedForm(how="by_list", of="ticket_no", in_list="ports", column="region"),
         ComputedForm(how="fixed_text", text="QLN"),
     ],
 )

@@ -67,6 +67,11 @@ class Lookups:
             self._found[key, named_by] = found
         return self._found[key, named_by]
 
+    def identified(self, key: str, value: str) -> Entry | None:
+        """The entry of the list that a value identifies, but for spaces, case and punctuation."""
+        matched = looked_up_by_values(self.source, key, Told(value))
+        return matched.entry if matched else None
+
     def all(self, context: SearchContext) -> dict[str, Matched]:
         """By list, what came of looking it up for any field."""
         asked = ((f.list, f.named_by) for rule in self.doc_type.fields for f in rule.finders if isinstance(f, FromList))

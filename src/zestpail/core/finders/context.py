@@ -19,6 +19,7 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.lines import Line
 from zestpail.core.reference.match import Matched
+from zestpail.core.reference.reference_list import Entry
 
 LEAST_SENTENCE = 6
 """Words on a line that may be a part of a sentence."""
@@ -39,6 +40,9 @@ class Lookup(Protocol):
 
     def matched(self, key: str, named_by: str, context: SearchContext) -> Matched | None:
         """The entry of the list that the document speaks of; None where there is no such list."""
+
+    def identified(self, key: str, value: str) -> Entry | None:
+        """The entry of the list that a value identifies, but for spaces, case and punctuation."""
 
 
 class SearchContext:

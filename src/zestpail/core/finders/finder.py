@@ -68,6 +68,11 @@ class Finder(BaseModel):
         return "".join(piece.text for piece in self.pieces())
 
     @property
+    def asks(self) -> str:
+        """The reference list that it asks; "" for none."""
+        return ""
+
+    @property
     def landmarks(self) -> tuple[str, ...]:
         """Keys of the landmarks that it measures from."""
         return ()

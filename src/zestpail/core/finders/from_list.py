@@ -31,6 +31,11 @@ class FromList(Finder):
         yield Piece(f"“{self.list.replace('-', ' ') or '…'}”", "from_list.list")
         yield Piece(".")
 
+    @property
+    def asks(self) -> str:
+        """The reference list that it asks."""
+        return self.list
+
     def needs(self, key: str) -> dict[str, str | None]:
         """The field that names the entry."""
         return {self.named_by: None} if self.named_by and self.named_by != key else {}

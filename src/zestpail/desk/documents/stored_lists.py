@@ -9,7 +9,6 @@ from typing import cast
 from sqlmodel import Session, col, select
 
 from zestpail.core.document_type import DocumentType
-from zestpail.core.finders import FromList
 from zestpail.core.reference.entries import lines_in, plain_values
 from zestpail.core.reference.held import NO_LISTS
 from zestpail.core.reference.likeness import name_of
@@ -91,13 +90,8 @@ class StoredLists:
 
 def lists_for(store: Store, doc_types: Sequence[DocumentType]) -> ListSource:
     """The lists that the types ask, as they stand now: the same object as long as nothing of them changes."""
-    keys = {
-        finder.list
-        for doc_type in doc_types
-        for rule in doc_type.fields
-        for finder in rule.finders
-        if isinstance(finder, FromList) and finder.list
-    }
+    rules = (rule for doc_type in doc_types for rule in doc_type.fields)
+    keys = {finder.asks for rule in rules for finder in rule.finders if finder.asks}
     if not keys:
         return NO_LISTS
     with store.transaction() as session:

@@ -191,7 +191,7 @@ def used_by(session: Session, key: str) -> list[str]:
 def _asked(body: dict[str, object]) -> set[str]:
     """The lists that a type asks."""
     doc_type = DocumentType.model_validate(body)
-    by_rules = {getattr(finder, "list", "") for field in doc_type.fields for finder in field.finders}
+    by_rules = {finder.asks for field in doc_type.fields for finder in field.finders}
     return {str(name) for name in by_rules | {getattr(check, "list", "") for check in doc_type.checks} if name}
 
 

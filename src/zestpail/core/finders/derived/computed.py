@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from zestpail.core.finders.candidate import Candidate
-from zestpail.core.finders.context import FieldTarget, SearchContext
+from zestpail.core.finders.context import FieldTarget, Lookup, SearchContext
 from zestpail.core.finders.finder import Finder, Piece, Stage
 from zestpail.core.reading.geometry import Box
 
@@ -130,6 +130,27 @@ class Translated(_Way):
         return plain.get(values[0].casefold(), values[0] if self.else_itself else None)
 
 
+class ByList(_Way):
+    """What a reference list says in a column of the entry that another field's value identifies."""
+
+    how: Literal["by_list"] = "by_list"
+    of: str
+    list: str = Field(min_length=1)
+    column: str = Field(min_length=1)
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        return (self.of,)
+
+    @property
+    def sentence(self) -> str:
+        return f"“{self.column.replace('_', ' ')}” of {self.of} in the reference list “{self.list.replace('-', ' ')}”"
+
+    def worked_out(self, values: Sequence[str], lists: Lookup | None = None) -> str | None:
+        entry = lists.identified(self.list, values[0]) if lists else None
+        return entry.values.get(self.column) if entry else None
+
+
 class Fixed(_Way):
     """Always the same text, or only where a landmark is found."""
 
@@ -154,7 +175,7 @@ class Computed(Finder):
 
     stage: ClassVar[Stage] = "choice"
     finder: Literal["computed"] = "computed"
-    way: Annotated[Calculation | PartOf | Joined | Translated | Fixed, Field(discriminator="how")]
+    way: Annotated[Calculation | PartOf | Joined | Translated | ByList | Fixed, Field(discriminator="how")]
 
     def pieces(self) -> Iterator[Piece]:
         """The rule as a person reads it."""
@@ -167,6 +188,11 @@ class Computed(Finder):
         return dict.fromkeys(self.way.fields)
 
     @property
+    def asks(self) -> str:
+        """The reference list that it asks, where it looks a field up in one."""
+        return self.way.list if isinstance(self.way, ByList) else ""
+
+    @property
     def landmarks(self) -> tuple[str, ...]:
         """The landmark that it goes by."""
         return (self.way.where,) if isinstance(self.way, Fixed) and self.way.where else ()
@@ -177,7 +203,7 @@ class Computed(Finder):
         bases = [chosen[0] for key in self.way.fields if (chosen := target.others.get(key))]
         if len(bases) < len(self.way.fields) or (self.landmarks and seen is None):
             return
-        text = self.way.worked_out([base.value for base in bases])
+        text = self._worked_out([base.value for base in bases], context)
         value = target.kind.parse(text, context.style) if text else None
         if not text or not value:
             return
@@ -193,3 +219,8 @@ class Computed(Finder):
             reason=f"worked out: {self.way.sentence}",
             made=True,
         )
+
+    def _worked_out(self, values: Sequence[str], context: SearchContext) -> str | None:
+        if isinstance(self.way, ByList):
+            return self.way.worked_out(values, context.lists)
+        return self.way.worked_out(values)

@@ -30,6 +30,8 @@ class ComputedForm(BaseModel):
     by: str = ""
     """One entry a line, as “from = to”."""
     else_itself: bool = False
+    in_list: str = ""
+    column: str = ""
     text: str = ""
     where: str = ""
 
@@ -63,6 +65,7 @@ def form_of_way(rule: FieldRule) -> ComputedForm | None:
         return None
     way = finder.way.model_dump()
     by = "\n".join(f"{one} = {other}" for one, other in way.pop("by", {}).items())
+    way["in_list"] = way.pop("list", "")
     several = list(way.pop("of")) if way["how"] == "joined" else []
     return ComputedForm(**{name: value for name, value in way.items() if value is not None}, by=by, several=several)
 
@@ -78,6 +81,7 @@ def _finder(form: ComputedForm) -> Computed:
         "translated": {
             "of": form.of, "by": {one.strip(): to.strip() for one, to in entries}, "else_itself": form.else_itself,
         },
+        "by_list": {"of": form.of, "list": form.in_list, "column": form.column},
         "fixed_text": {"text": form.text, "where": form.where or None},
     }  # fmt: skip
     _complete(form, entries)
@@ -93,6 +97,9 @@ def _complete(form: ComputedForm, entries: list[list[str]]) -> None:
         "part": "Say which field to take a part of." if not form.of else "",
         "joined": "Say which fields to join, two at least." if len(form.several) < 2 else "",
         "translated": "Say which field, and one line at least as “from = to”." if not (form.of and entries) else "",
+        "by_list": "Say which field, which list and which column."
+        if not (form.of and form.in_list and form.column)
+        else "",
         "fixed_text": "Say which text." if not form.text.strip() else "",
     }
     if lacking.get(form.how):
