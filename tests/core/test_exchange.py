@@ -257,6 +257,24 @@ def test_reviewed_values_become_an_invoice_that_the_official_schema_and_the_rule
     assert xml_check_xsd(xml, flavor="factur-x" if syntax == "cii" else "ubl-2.1", level="en16931")
 
 
+@pytest.mark.parametrize("syntax", ["cii", "ubl"])
+def test_lines_that_say_their_tax_rate_make_a_share_of_each(syntax: Syntax) -> None:
+    rows = [{**ROWS[0], "tax_rate": "19 %"}, {**ROWS[1], "tax_rate": "7.00"}, ROWS[2]]
+    made = invoice_of({**TERMS, "tax_total": "32.00", "grand_total": "232.00"}, rows)
+    assert [(share.rate, share.basis, share.amount) for share in made.taxes] == [
+        (Decimal(7), Decimal("50.00"), Decimal("3.50")), (Decimal(19), Decimal("150.00"), Decimal("28.50")),
+    ]  # fmt: skip
+    xml = write(made, syntax)
+    assert parse(xml) == made and broken_rules(made) == []
+    assert xml_check_xsd(xml, flavor="factur-x" if syntax == "cii" else "ubl-2.1", level="en16931")
+    with pytest.raises(Unwritable, match="BR-CO-14"):
+        invoice_of({**TERMS, "tax_total": "32.01", "grand_total": "232.01"}, rows)
+    with pytest.raises(Unwritable, match="Line 2 does not say its tax rate"):
+        invoice_of(TERMS, [rows[0], ROWS[1]])
+    with pytest.raises(Unwritable, match="which line has which"):
+        invoice_of({**TERMS, "tax_total": "32.11", "grand_total": "232.11"}, ROWS)
+
+
 def test_a_credit_note_says_in_positive_figures_what_it_takes_back() -> None:
     back = {**TERMS, "net_total": "-200.00", "tax_total": "-38.00", "grand_total": "-238.00"}
     made = invoice_of(back, [])

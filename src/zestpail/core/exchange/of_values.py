@@ -21,6 +21,8 @@ UNITS: Mapping[str, str] = {
 }  # fmt: skip
 STANDARD, ZERO = "S", "Z"
 """UNTDID 5305: taxed, and taxed with nothing."""
+TAX_RATE = "tax_rate"
+"""The column of a table that says at which rate a line is taxed, in per cent."""
 NEEDED: Mapping[str, str] = {
     "number": "its number", "issue_date": "its date", "currency": "its currency", "seller.name": "the seller",
     "buyer.name": "the buyer", "net_total": "the total without tax", "grand_total": "the total with tax",
@@ -39,11 +41,10 @@ def invoice_of(terms: Mapping[str, str | None], rows: Sequence[Mapping[str, str 
         raise Unwritable(f"The invoice does not say {', '.join(lacking)}.")
     net, gross = _amount(terms, "net_total"), _amount(terms, "grand_total")
     tax = _amount(terms, "tax_total") if terms.get("tax_total") else gross - net
-    rate = _rate(net, tax)
-    category = STANDARD if tax else ZERO
-    lines = tuple(_line(at, row, category, rate) for at, row in enumerate(rows, 1) if _is_line(row)) or (
-        _whole(net, category, rate),
-    )
+    told = [row for row in rows if _is_line(row)]
+    rates = _rates(told) or [_rate(net, tax)] * len(told)
+    lines = tuple(_line(at, row, rate) for at, (row, rate) in enumerate(zip(told, rates, strict=True), 1))
+    lines = lines or (_whole(net, _rate(net, tax)),)
     made = InvoiceData(
         number=terms["number"] or "",
         type_code=CREDIT_NOTE if gross < 0 else INVOICE,
@@ -56,7 +57,7 @@ def invoice_of(terms: Mapping[str, str | None], rows: Sequence[Mapping[str, str 
         seller=Party(name=terms["seller.name"] or "", vat_id=terms.get("seller.vat_id") or ""),
         buyer=Party(name=terms["buyer.name"] or "", vat_id=terms.get("buyer.vat_id") or ""),
         lines=lines,
-        taxes=(TaxShare(basis=net, amount=tax, category=category, rate=rate),),
+        taxes=_shares(lines, net, tax),
         lines_total=sum((line.total or Decimal(0) for line in lines), Decimal(0)),
         net_total=net,
         tax_total=tax,
@@ -88,7 +89,34 @@ def _is_line(row: Mapping[str, str | None]) -> bool:
     return bool(row.get("line_total") or (row.get("quantity") and row.get("unit_price")))
 
 
-def _line(at: int, row: Mapping[str, str | None], category: str, rate: Decimal) -> InvoiceLine:
+def _rates(rows: Sequence[Mapping[str, str | None]]) -> list[Decimal]:
+    """The rate of each line, in per cent; empty where the table says none. Raises Unwritable where one is missing."""
+    rates = [_number((row.get(TAX_RATE) or "").strip(" %")) for row in rows]
+    told = [rate.normalize() + 0 for rate in rates if rate is not None]
+    if told and len(told) < len(rates):
+        raise Unwritable(f"Line {rates.index(None) + 1} does not say its tax rate, others do.")
+    return told
+
+
+def _shares(lines: Sequence[InvoiceLine], net: Decimal, tax: Decimal) -> tuple[TaxShare, ...]:
+    """What is taxed at each rate; the tax as it is printed where there is one rate."""
+    rates = sorted({line.rate or Decimal(0) for line in lines})
+    if len(rates) == 1:
+        return (TaxShare(basis=net, amount=tax, category=lines[0].category, rate=rates[0]),)
+    of = {rate: sum((one.total or Decimal(0) for one in lines if one.rate == rate), Decimal(0)) for rate in rates}
+    return tuple(
+        TaxShare(
+            basis=basis, amount=(basis * rate / 100).quantize(CENT, ROUND_HALF_UP), category=_category(rate), rate=rate
+        )
+        for rate, basis in of.items()
+    )
+
+
+def _category(rate: Decimal) -> str:
+    return STANDARD if rate else ZERO
+
+
+def _line(at: int, row: Mapping[str, str | None], rate: Decimal) -> InvoiceLine:
     quantity, price, total = (_number(row.get(key)) for key in ("quantity", "unit_price", "line_total"))
     quantity = Decimal(1) if quantity is None else quantity
     if total is None:
@@ -99,27 +127,32 @@ def _line(at: int, row: Mapping[str, str | None], category: str, rate: Decimal) 
     unit = UNITS.get((row.get("unit") or "").strip(" .").casefold(), PIECE)
     return InvoiceLine(
         number=str(at), name=name.strip(), description=more.strip().replace("\n", " "), item=row.get("item_code") or "",
-        quantity=quantity, unit=unit, price=price, total=total, category=category, rate=rate,
+        quantity=quantity, unit=unit, price=price, total=total, category=_category(rate), rate=rate,
     )  # fmt: skip
 
 
-def _whole(net: Decimal, category: str, rate: Decimal) -> InvoiceLine:
+def _whole(net: Decimal, rate: Decimal) -> InvoiceLine:
     """The one line of an invoice whose rows are not known."""
     return InvoiceLine(
-        number="1", name="As invoiced", quantity=Decimal(1), unit=PIECE, price=net, total=net, category=category,
-        rate=rate,
+        number="1", name="As invoiced", quantity=Decimal(1), unit=PIECE, price=net, total=net,
+        category=_category(rate), rate=rate,
     )  # fmt: skip
 
 
 def _rate(net: Decimal, tax: Decimal) -> Decimal:
-    """The one rate, in per cent, by which the tax comes of the total. Raises Unwritable where there is none."""
+    """The one rate, in per cent, by which the tax comes of the total. Raises Unwritable where there is none.
+
+    Two decimals would fit the tax of any two rates, and name one that nobody asks for.
+    """
     if not tax or not net:
         return Decimal(0)
-    for decimals in ("1", "0.1", "0.01"):
+    for decimals in ("1", "0.1"):
         rate = (100 * tax / net).quantize(Decimal(decimals), ROUND_HALF_UP)
         if abs((net * rate / 100).quantize(CENT, ROUND_HALF_UP) - tax) <= CENT:
             return rate.normalize() + 0
-    raise Unwritable("Its tax is of several rates, and it is not known which line has which.")
+    raise Unwritable(
+        "Its tax is of several rates, and it is not known which line has which: a column “Tax rate” of its table tells."
+    )
 
 
 def _amount(terms: Mapping[str, str | None], term: str) -> Decimal:

@@ -37,6 +37,7 @@ def said_by_data(context: SearchContext, doc_type: DocumentType) -> dict[str, Ca
 
 LINES = {
     "item_code": "item", "description": "name", "quantity": "quantity", "unit_price": "price", "line_total": "total",
+    "tax_rate": "rate",
 }  # fmt: skip
 """What of an invoice's line the columns of a table say, by their keys."""
 CENTS = 2
