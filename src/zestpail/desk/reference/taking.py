@@ -5,10 +5,11 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import orjson
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
 from zestpail.core.problems import Unreadable, why_unread
 from zestpail.core.reference.entries import gathered, plain_values
@@ -19,8 +20,8 @@ from zestpail.core.reference.traces import tokens_for, tokens_of
 from zestpail.desk.documents.audit import note
 from zestpail.store import Store
 from zestpail.store.notices import changed as tell
-from zestpail.store.queries.list_rows import add_rows, count_anew, end_rows, held_digests
-from zestpail.store.reference_tables import KnownList, ListRevision, ListRow, ListState
+from zestpail.store.queries.list_rows import add_rows, count_anew, end_rows, held_digests, search_anew
+from zestpail.store.reference_tables import KnownList, ListRevision, ListState
 
 DROPS_MUCH, DROPS_FEW = 0.2, 5
 """The share of entries, and their number, up to which they may go without a person being asked."""
@@ -183,8 +184,7 @@ def searched(model: ReferenceList, key: str, values: Mapping[str, object]) -> tu
 def _index(session: Session, known: KnownList) -> None:
     """Make the rows that hold ready to be searched by what the columns say now, if that was changed."""
     if known.model and known.stale:
-        for row in session.exec(select(ListRow).where(ListRow.list_id == known.id, col(ListRow.until).is_(None))):
-            row.names, row.tokens = searched(known.model, row.key, row.values)
+        search_anew(session, known.id or 0, partial(searched, known.model))
     known.stale = False
 
 

@@ -119,7 +119,7 @@ def list_view(store: Store, key: str, wanted: Wanted) -> ListView:
             _line(known, used_by(session, key)),
             columns,
             known.model.identifying.key if known.model else "",
-            [[texts_in(row.values, column.key) for column in columns] for row in rows],
+            [[_lines(row, column) for column in columns] for row in rows],
             many,
             wanted,
             [RevisionLine(revision, person or "", used.get(revision.number, 0)) for revision, person in revisions],
@@ -159,6 +159,11 @@ def _changed(before: ListRow | None, after: ListRow | None, columns: Sequence[Li
     differing = {name for name in now if was.get(name) != now[name]} if before and after else set()
     row = after or before
     return Changed(was or None, now or None, row.key if row else "", frozenset(differing))
+
+
+def _lines(row: ListRow, column: ListColumn) -> tuple[str, ...]:
+    """What stands there, each text on one line, so that the lines of an entry stand beside each other."""
+    return tuple(" / ".join(text.splitlines()) for text in texts_in(row.values, column.key))
 
 
 def _texts(row: ListRow, columns: Sequence[ListColumn]) -> dict[str, str]:

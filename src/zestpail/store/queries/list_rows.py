@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 import orjson
@@ -39,6 +39,27 @@ def add_rows(session: Session, rows: Iterable[Mapping[str, Any]]) -> None:
     with connection.cursor() as cursor, cursor.copy(f"COPY list_row ({names}) FROM STDIN") as copy:  # type: ignore[union-attr]
         for row in rows:
             copy.write_row([_plain(row[name]) for name in _COLUMNS])
+
+
+def search_anew(
+    session: Session, list_id: int, by: Callable[[str, Mapping[str, Any]], tuple[str, Sequence[str]]]
+) -> None:
+    """Have the rows that hold be searched by the names and tokens that ``by`` makes of their keys and values."""
+    held = select(ListRow.id, ListRow.key, ListRow.values).where(
+        ListRow.list_id == list_id, col(ListRow.until).is_(None)
+    )
+    session.execute(text("CREATE TEMPORARY TABLE searched_by (id int, names text, tokens text[]) ON COMMIT DROP"))
+    connection = session.connection().connection.driver_connection
+    for some in session.exec(held).partitions(MOST_AT_ONCE):
+        with connection.cursor() as cursor, cursor.copy("COPY searched_by FROM STDIN") as copy:  # type: ignore[union-attr]
+            for number, key, values in some:
+                names, tokens = by(key, values)
+                copy.write_row([number, names, list(tokens)])
+    session.execute(text(
+        "UPDATE list_row SET names = searched_by.names, tokens = searched_by.tokens FROM searched_by "
+        "WHERE list_row.id = searched_by.id"
+    ))  # fmt: skip
+    session.expire_all()
 
 
 def count_anew(session: Session) -> None:
