@@ -18,7 +18,7 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.extraction.extract import extract
 from zestpail.core.extraction.extracted_value import Extraction
-from zestpail.core.problems import why_unread
+from zestpail.core.problems import Unreadable, why_unread
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.opening import count_pages, open_page
@@ -84,6 +84,14 @@ class DocumentRecord(BaseModel):
     second_best: RunnerUp | None = None
     """The combination of values that nearly won, and why it lost."""
     problems: list[str] = []
+
+    def value(self, key: str) -> str | None:
+        """The value of a field, normalised; None where none was found. Raises KeyError for a field that it has not."""
+        return self.fields[key].value
+
+    def rows(self, table: str) -> list[dict[str, str | None]]:
+        """The rows of a table, each by column."""
+        return [{key: cell.value for key, cell in row.items()} for row in self.tables[table].rows]
 
     def as_text(self) -> str:
         """The document for a person's eyes."""
@@ -156,28 +164,53 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
     return _extracted(path, (doc_type,), way)[0]
 
 
+def extract_data(
+    name: str, data: bytes, doc_type: DocumentType, way: Way = "ordinary", lists: tuple[Path, ...] = (),
+    wanted: Sequence[int] = (),
+) -> DocumentRecord:  # fmt: skip
+    """The content of one file in this process; ``wanted`` are pages from 1, none means all. Raises Unreadable."""
+    return _found_in(name, data, (doc_type,), way, lists, wanted)[0]
+
+
 def _extracted(
     path: Path, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...] = ()
 ) -> tuple[DocumentRecord, ...]:
     try:
-        data = readable(path.name, path.read_bytes())
-        pages = [
-            _slim(read_page(open_page(data, index), way), index < PAGES_AT_HAND) for index in range(count_pages(data))
-        ]
-        document = DocumentReading(tuple(page.reading for page in pages))
-
-        def look(page: int, box: Box) -> str | None:
-            return look_again(pages[page].whole(), box)
-
-        held, besides = lists_in(lists), tuple(map(list_key, lists))
-        found = (extract(document, one, look, held, besides) for one in doc_types)
-        return tuple(_record(path, len(pages), one, of) for one, of in zip(found, doc_types, strict=True))
+        found = _found_in(path.name, path.read_bytes(), doc_types, way, lists)
+        return tuple(one.model_copy(update={"file": shown_path(path)}) for one in found)
     except Exception as problem:
         return _refused(path, doc_types, problem)
 
 
+def _found_in(
+    name: str, data: bytes, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...],
+    wanted: Sequence[int] = (),
+) -> tuple[DocumentRecord, ...]:  # fmt: skip
+    pages = read_pages(name, data, way, wanted)
+    document = DocumentReading(tuple(page.reading for page in pages))
+
+    def look(page: int, box: Box) -> str | None:
+        return look_again(pages[page].whole(), box)
+
+    held, besides = lists_in(lists), tuple(map(list_key, lists))
+    found = (extract(document, one, look, held, besides) for one in doc_types)
+    numbers = list(dict.fromkeys(wanted)) or list(range(1, len(pages) + 1))
+    return tuple(_record(name, numbers, one, of) for one, of in zip(found, doc_types, strict=True))
+
+
+def read_pages(name: str, data: bytes, way: Way = "ordinary", wanted: Sequence[int] = ()) -> list[SlimPage]:
+    """The pages of a file, read; ``wanted`` are their numbers from 1, none means all. Raises Unreadable."""
+    data = readable(name, data)
+    many = count_pages(data)
+    lacking = next((number for number in wanted if not 1 <= number <= many), None)
+    if lacking is not None:
+        raise Unreadable(f"There is no page {lacking}: the file has {many} {'page' if many == 1 else 'pages'}.")
+    numbers = list(dict.fromkeys(wanted)) or range(1, many + 1)
+    return [_slim(read_page(open_page(data, number - 1), way), at < PAGES_AT_HAND) for at, number in enumerate(numbers)]
+
+
 @dataclass(frozen=True)
-class _SlimPage:
+class SlimPage:
     """A page with its picture packed: a long file's pictures are more than memory holds."""
 
     reading: PageReading
@@ -189,11 +222,11 @@ class _SlimPage:
         return ReadPage(self.reading, np.asarray(pixels, np.uint8))
 
 
-def _slim(page: ReadPage, at_hand: bool) -> _SlimPage:
+def _slim(page: ReadPage, at_hand: bool) -> SlimPage:
     if at_hand:
-        return _SlimPage(page.reading, page.pixels, packed=False)
+        return SlimPage(page.reading, page.pixels, packed=False)
     _, packed = cv2.imencode(".png", page.pixels, [cv2.IMWRITE_PNG_COMPRESSION, 1])
-    return _SlimPage(page.reading, np.asarray(packed, np.uint8), packed=True)
+    return SlimPage(page.reading, np.asarray(packed, np.uint8), packed=True)
 
 
 def _refused(path: Path, doc_types: Sequence[DocumentType], problem: Exception) -> tuple[DocumentRecord, ...]:
@@ -203,40 +236,40 @@ def _refused(path: Path, doc_types: Sequence[DocumentType], problem: Exception) 
     )
 
 
-def _record(path: Path, pages: int, found: Extraction, doc_type: DocumentType) -> DocumentRecord:
+def _record(name: str, pages: list[int], found: Extraction, doc_type: DocumentType) -> DocumentRecord:
     return DocumentRecord(
-        file=shown_path(path),
-        pages=list(range(1, pages + 1)),
+        file=name,
+        pages=pages,
         type=doc_type.key,
         revision=doc_type.revision,
-        fields=_fields(found),
-        tables={table.key: TableRecord(rows=[_cells(row) for row in table.rows]) for table in found.tables},
+        fields=_fields(found, pages),
+        tables={table.key: TableRecord(rows=[_cells(row, pages) for row in table.rows]) for table in found.tables},
         second_best=found.runner_up,
         checks=[CheckRecord(name=v.check, passed=v.passed, message=v.message) for v in found.verdicts],
         entries=found.entries,
     )
 
 
-def _cells(row: Row) -> dict[str, CellRecord]:
+def _cells(row: Row, pages: list[int]) -> dict[str, CellRecord]:
     return {
         key: CellRecord(
             value=cell.value,
             raw=cell.raw,
             confidence=cell.confidence,
-            page=None if cell.page is None else cell.page + 1,
+            page=None if cell.page is None else pages[cell.page],
             box=None if cell.box is None else Box(*(round(v, 1) for v in cell.box)),
         )
         for key, cell in row.cells.items()
     }
 
 
-def _fields(found: Extraction) -> dict[str, FieldRecord]:
+def _fields(found: Extraction, pages: list[int]) -> dict[str, FieldRecord]:
     return {
         value.key: FieldRecord(
             value=value.value,
             raw=value.raw,
             confidence=value.confidence,
-            page=None if value.page is None else value.page + 1,
+            page=None if value.page is None else pages[value.page],
             box=None if value.box is None else Box(*(round(v, 1) for v in value.box)),
             finder=value.finder,
             others=[v for v in dict.fromkeys(c.value for c in value.candidates) if v != value.value],
