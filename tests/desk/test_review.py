@@ -162,5 +162,8 @@ def test_the_same_invoice_twice_is_told_with_the_earlier_file(store: Store, ines
     assert failed.message.startswith("moewenbek-01.pdf, which came on ")
     assert failed.message.endswith(" has the same supplier, invoice number and total.")
     desk.waive(store, seen(store, 2, ines), failed.check)
+    with pytest.raises(NotDone, match="shows the same paper"):
+        desk.done(store, seen(store, 2, ines))
+    desk.waive(store, seen(store, 2, ines), "not_scanned_again")
     desk.done(store, seen(store, 2, ines))
     assert state(store, 2) == DocumentState.SETTLED

@@ -10,6 +10,7 @@ import structlog
 from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
+from zestpail.desk.archive import entering
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents import page_readings
 from zestpail.desk.documents.secrets import web_of
@@ -209,6 +210,13 @@ def take_out(context: JobContext, document_id: int) -> None:
     if not too_often(context):
         web = web_of(store, settings.data, settings.allowed_addresses)
         deliveries.take_out(store, settings.delivered, document_id, settings.allowed_folders, web)
+
+
+@steps.periodic(cron="* * * * * */5")
+@steps.task(name="enter_due", queue=QUEUE, queueing_lock="enter_due")
+def enter_due(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
+    """Enter into the archive what was changed."""
+    entering.enter_due(here()[1])
 
 
 @steps.periodic(cron="* * * * *")

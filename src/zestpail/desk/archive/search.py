@@ -1,29 +1,69 @@
-"""Finding a document by a word: on any of its pages, in its values, its number, or the name of its file.
+"""Finding a document again: by words of its pages, values and file, narrowed by what is known of it.
 
-Numbers and dates are found as they are printed, as they are shown, and as they are kept.
+Words and numbers are found as they are written, whatever their case, accents and separators; where hardly anything is
+found, words that are like those are taken for meant: a misread one, or one half remembered.
 """
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
-from typing import Any
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
 
-from sqlalchemy import Text, cast
-from sqlmodel import Session, col, func, or_, select
+from pydantic import BaseModel
+from sqlmodel import Session, col, select
 
-from zestpail.core.kinds import Amount, Date, Style
+from zestpail.core.reading.search_words import plain
+from zestpail.desk.archive.asked import Term, query_of, terms_of
+from zestpail.desk.archive.entering import enter_due
+from zestpail.desk.archive.hits import around, hits
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
-from zestpail.store.queries.access import Closed, open_to_see
+from zestpail.store.archive_tables import ArchiveEntry
+from zestpail.store.queries.access import Closed, lane_id_of
+from zestpail.store.queries.archive import Narrowed, found, texts_of_all, words_inside, words_like
+from zestpail.store.queries.daily_work import values_of_all
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Page, ReadingText, TableRow
+from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Person
 
-MOST = 50
-AROUND = 5
-"""Words shown on either side of a hit on a page."""
+MOST = 25
+FEW = 3
+"""Documents under which words that are like those asked for are searched too."""
+LEAST_ALIKE = 0.4
+"""How like another word must be (similarity of trigrams): one misread letter of six has 0.4 and more."""
+MOST_ALIKE = 8
+MOST_INSIDE = 40
+DUE_AT_ONCE = 20
+"""Documents that are entered before a search, if they were just changed."""
 _NUMBERED = re.compile(r"(?:(batch|document|d)\s*)?#?(\d{1,9})", re.IGNORECASE)
+
+
+class Wanted(BaseModel):
+    """What somebody looks for; what is empty narrows nothing."""
+
+    words: str = ""
+    lane: str = ""
+    type: str = ""
+    state: str = ""
+    person: str = ""
+    party: str = ""
+    since: date | None = None
+    until: date | None = None
+    least: Decimal | None = None
+    most: Decimal | None = None
+    field: str = ""
+    value: str = ""
+    before: int | None = None
+    """Documents with lower numbers than this: the next page."""
+
+    @property
+    def narrowed(self) -> bool:
+        """Whether anything is asked but for words."""
+        return bool(self.model_dump(exclude={"words", "before"}, exclude_defaults=True))
 
 
 @dataclass(frozen=True)
@@ -36,6 +76,8 @@ class Found:
     values: list[tuple[str, str]]
     on_page: str
     """Where on a page the words stand, with what stands round them; empty where they are found otherwise."""
+    page: int = 1
+    """The page that this is, or the first."""
 
 
 @dataclass(frozen=True)
@@ -44,23 +86,44 @@ class FoundBatch:
     lane_name: str
 
 
-def find_documents(store: Store, words: str, closed: Closed = ()) -> list[Found]:
-    """Documents with the words on a page, in a value, a row, or their file's name, newest first, at most fifty."""
-    wanted = " ".join(words.split())
-    if not wanted:
-        return []
+@dataclass(frozen=True)
+class Results:
+    """What was found, the newest first, and what else was taken for meant."""
+
+    documents: list[Found]
+    alike: dict[str, list[str]] = field(default_factory=dict)
+    """By word asked for, others that were searched too."""
+    next: int | None = None
+    """Where the next page begins; None where this is the last."""
+
+
+def search(store: Store, wanted: Wanted, closed: Closed = ()) -> Results:
+    """The documents that have all that is wanted, a page of them."""
+    enter_due(store, DUE_AT_ONCE)
+    terms = terms_of(wanted.words)
     with store.transaction() as session:
-        found = session.exec(
-            select(Document, ArrivedFile)
-            .join(ArrivedFile, col(Document.file_id) == col(ArrivedFile.id))
-            .where(
-                or_(*(col(Document.id).in_(hits) for hits in _hits(wanted))),
-                open_to_see(col(Document.batch_id), closed),
-            )
-            .order_by(col(Document.id).desc())
-            .limit(MOST)
-        ).all()
-        return [_found(session, document, file, wanted) for document, file in found]
+        narrowed = _narrowed(session, wanted, closed)
+        if narrowed is None or (wanted.words.strip() and not terms):
+            return Results([])
+        others = {term.whole: words_inside(session, term.whole, MOST_INSIDE) for term in terms if term.inside}
+        entries = found(session, query_of(terms, others), narrowed, wanted.before, MOST + 1)
+        alike: dict[str, list[str]] = {}
+        if terms and len(entries) < FEW and wanted.before is None:
+            alike = _alike(session, terms)
+            if alike:
+                more = found(session, query_of(terms, {**others, **alike}), narrowed, None, MOST + 1)
+                alike = alike if len(more) > len(entries) else {}
+                entries = more
+        shown = entries[:MOST]
+        first = _numbered(session, wanted, closed) if wanted.before is None else []
+        ids = list(dict.fromkeys([*first, *(one.document_id for one in shown)]))
+        documents = _shown(session, ids, terms, {**others, **alike})
+        return Results(documents, alike, shown[-1].document_id if len(entries) > MOST else None)
+
+
+def find_documents(store: Store, words: str, closed: Closed = ()) -> list[Found]:
+    """Documents with the words on a page, in a value, a row, or their file's name, newest first."""
+    return search(store, Wanted(words=words), closed).documents if words.strip() else []
 
 
 def find_batch(store: Store, words: str, closed: Closed = ()) -> FoundBatch | None:
@@ -75,64 +138,70 @@ def find_batch(store: Store, words: str, closed: Closed = ()) -> FoundBatch | No
         return FoundBatch(batch.id or 0, session.get_one(Lane, batch.lane_id).name)
 
 
-def _hits(wanted: str) -> list[Any]:
-    """Selections of documents, one for each place in which the words may be."""
-    values = or_(*(
-        col(place).icontains(text, autoescape=True)
-        for text in _spellings(wanted) for place in (FieldValue.value, FieldValue.raw)
-    ))  # fmt: skip
-    cells = or_(*(cast(col(TableRow.cells), Text).icontains(text, autoescape=True) for text in _spellings(wanted)))
-    words = func.to_tsvector("simple", col(ReadingText.text)).op("@@")(func.phraseto_tsquery("simple", wanted))
-    in_file = select(ArrivedFile.id).where(col(ArrivedFile.name).icontains(wanted, autoescape=True))
-    hits = [
-        select(FieldValue.document_id).where(values),
-        select(TableRow.document_id).where(cells),
-        select(Document.id).where(col(Document.file_id).in_(in_file)),
-        select(Page.document_id).join(ReadingText, col(ReadingText.reading) == col(Page.reading)).where(words),
-    ]
-    numbered = _NUMBERED.fullmatch(wanted)
-    if numbered and (numbered[1] or "d").lower() != "batch":
-        hits.append(select(Document.id).where(Document.id == int(numbered[2])))
-    return hits
+def _narrowed(session: Session, wanted: Wanted, closed: Closed) -> Narrowed | None:
+    """What is wanted as the index knows it; None where there is no such lane or person, so that nothing is found."""
+    lane = lane_id_of(session, wanted.lane) if wanted.lane else None
+    person = session.exec(select(Person.id).where(Person.login == wanted.person)).first() if wanted.person else None
+    if (wanted.lane and lane is None) or (wanted.person and person is None) or lane in closed:
+        return None
+    return Narrowed(
+        lane, closed, wanted.type, wanted.state, person, plain(wanted.party.strip()), wanted.since, wanted.until,
+        wanted.least, wanted.most, wanted.field, plain(wanted.value.strip()),
+    )  # fmt: skip
 
 
-def _spellings(wanted: str) -> list[str]:
-    """The words, and what they are kept as if they are an amount or a date."""
-    found = [wanted]
-    for mark in ".,":
-        for day_first in (True, False):
-            style = Style(decimal_mark=mark, day_first=day_first)
-            kept = (
-                [kind.parse(wanted, style) for kind in (Amount(), Date())] if any(c in "./,-" for c in wanted) else []
-            )
-            found += [text for text in kept if text]
-    return list(dict.fromkeys(found))
+def _alike(session: Session, terms: Sequence[Term]) -> dict[str, list[str]]:
+    """Words of the archive that may be meant, by the word that was asked for."""
+    found = {}
+    for term in terms:
+        if term.can_be_misread:
+            numbers = words_inside(session, term.whole, MOST_ALIKE) if term.whole.isdigit() else []
+            found[term.whole] = [*numbers, *words_like(session, term.whole, LEAST_ALIKE, MOST_ALIKE)]
+    return {whole: words for whole, words in found.items() if words}
 
 
-def _found(session: Session, document: Document, file: ArrivedFile, wanted: str) -> Found:
-    doc_type = type_of(session, document)
-    values = session.exec(
-        select(FieldValue).where(FieldValue.document_id == document.id).order_by(col(FieldValue.position))
-    )
-    return Found(
-        document_id=document.id or 0,
-        batch_id=document.batch_id,
-        file_name=file.name,
-        state=WORDS[document.state],
-        in_review=document.state == DocumentState.REVIEW,
-        values=[(doc_type.names[v.key], doc_type.field(v.key).kind.show(v.value)) for v in values if v.value],
-        on_page=_on_page(session, document, wanted),
-    )
+def _numbered(session: Session, wanted: Wanted, closed: Closed) -> list[int]:
+    """The document of that number, for “document 7”, “D7” or “7”."""
+    numbered = _NUMBERED.fullmatch(wanted.words.strip())
+    if numbered is None or (numbered[1] or "d").lower() == "batch" or wanted.narrowed:
+        return []
+    entry = session.get(ArchiveEntry, int(numbered[2]))
+    return [entry.document_id] if entry and entry.lane_id not in closed else []
 
 
-def _on_page(session: Session, document: Document, wanted: str) -> str:
-    """The first place on its pages, in the words round it."""
-    pages = select(Page.position, ReadingText.text).join(ReadingText, col(ReadingText.reading) == col(Page.reading))
-    folded = wanted.casefold().split()
-    for position, text in session.exec(pages.where(Page.document_id == document.id).order_by(col(Page.position))):
+def _shown(
+    session: Session, ids: Sequence[int], terms: Sequence[Term], others: Mapping[str, Sequence[str]]
+) -> list[Found]:
+    """The documents as they are listed, in that order."""
+    files = select(Document, ArrivedFile.name).join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
+    documents = {one.id: (one, name) for one, name in session.exec(files.where(col(Document.id).in_(ids)))}
+    types = {one.revision_id: type_of(session, one) for one, _ in documents.values()}
+    values: dict[int, list[FieldValue]] = defaultdict(list)
+    for value in values_of_all(session, ids):
+        values[value.document_id].append(value)
+    texts: dict[int, list[str]] = defaultdict(list)
+    for document_id, text in texts_of_all(session, ids) if terms else ():
+        texts[document_id].append(text)
+    found = []
+    for number in ids:
+        document, name = documents[number]
+        doc_type = types[document.revision_id]
+        page, on_page = _on_page(texts[number], terms, others)
+        found.append(Found(
+            number, document.batch_id, name, WORDS[document.state], document.state == DocumentState.REVIEW,
+            [(doc_type.names[v.key], doc_type.field(v.key).kind.show(v.value))
+             for v in sorted(values[number], key=lambda v: v.position) if v.value and v.key in doc_type.names],
+            on_page, page,
+        ))  # fmt: skip
+    return found
+
+
+def _on_page(texts: Sequence[str], terms: Sequence[Term], others: Mapping[str, Sequence[str]]) -> tuple[int, str]:
+    """The page that has the most of the words, and the first place there in the words round it."""
+    best, told = 0, (1, "")
+    for number, text in enumerate(texts, start=1):
         words = text.split()
-        for at in range(len(words) - len(folded) + 1):
-            if [word.casefold().strip(".,:;()") for word in words[at : at + len(folded)]] == folded:
-                near = " ".join(words[max(at - AROUND, 0) : at + len(folded) + AROUND])
-                return f"page {position + 1}: … {near} …"
-    return ""
+        at = hits(words, terms, others)
+        if len(at) > best:
+            best, told = len(at), (number, f"page {number}: … {around(words, at[0])} …")
+    return told

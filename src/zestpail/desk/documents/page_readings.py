@@ -10,6 +10,7 @@ from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.page import PageReading, unpacked
 from zestpail.desk.documents.messages import Missing
 from zestpail.store import Store
+from zestpail.store.archive_tables import ArchiveDue
 from zestpail.store.tables import Page, ReadingText
 
 NOTHING_READ = PageReading(width=595, height=842, words=(), source="ocr", engine="", dpi=72, to_pixels=scaling(1))
@@ -51,6 +52,9 @@ def keep_lacking_texts(store: Store, most: int) -> int:
         readings = {name for name in session.exec(lacking.limit(most)) if name}
     for reading in readings:
         keep_text(store, reading)
+    with store.transaction() as session:
+        for document_id in session.exec(select(Page.document_id).where(col(Page.reading).in_(readings)).distinct()):
+            session.add(ArchiveDue(document_id=document_id or 0))
     return len(readings)
 
 

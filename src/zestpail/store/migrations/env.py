@@ -10,6 +10,7 @@ from sqlmodel import SQLModel
 
 from zestpail.store import (  # noqa: F401 - fill the metadata
     access_tables,
+    archive_tables,
     intake_tables,
     learning_tables,
     standing,

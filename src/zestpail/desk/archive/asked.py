@@ -1,0 +1,68 @@
+"""What somebody types into the archive's search, as a query of the full-text index.
+
+Words must all be there; ``paint*`` is what begins so, ``*2041*`` what has it inside, ``"two words"`` what stands
+together. Numbers and codes are found however they are grouped.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from zestpail.core.reading.search_words import parts_of
+
+_TERMS = re.compile(r'"([^"]+)"|(\S+)')
+_GROUPED = re.compile(r"\d{1,3}(?: \d{3})+(?:[.,]\d{1,3})?(?!\S)")
+LEAST_ALIKE_LETTERS = 4
+"""Letters of a word from which on words that are like it are looked for."""
+
+
+@dataclass(frozen=True)
+class Term:
+    """One thing that must be there."""
+
+    parts: tuple[str, ...]
+    begins: bool = False
+    """Whether more may follow the last part."""
+    inside: bool = False
+    """Whether it may stand within a word."""
+    together: bool = False
+    """Whether it was set in quotation marks: nothing but itself is meant."""
+
+    @property
+    def whole(self) -> str:
+        return "".join(self.parts)
+
+    @property
+    def can_be_misread(self) -> bool:
+        """Whether words that are like it may be meant."""
+        return not (self.together or self.begins) and len(self.whole) >= LEAST_ALIKE_LETTERS
+
+
+def terms_of(asked: str) -> list[Term]:
+    """What must be there."""
+    grouped = _GROUPED.sub(lambda number: number[0].replace(" ", ""), " ".join(asked.split()))
+    found = []
+    for quoted, word in _TERMS.findall(grouped):
+        parts = tuple(part for one in (quoted or word).split() for part in parts_of(one))
+        if parts:
+            inside = word.startswith("*")
+            found.append(Term(parts, word.endswith("*") and not inside, inside, bool(quoted)))
+    return found
+
+
+def query_of(terms: Sequence[Term], others: Mapping[str, Sequence[str]]) -> str:
+    """The query in the language of the index; ``others`` are, by term, words of the archive that may be meant too."""
+    return " & ".join(f"({_one(term, others.get(term.whole, ()))})" for term in terms)
+
+
+def _one(term: Term, others: Sequence[str]) -> str:
+    star = ":*" if term.begins else ""
+    *first, last = (f"'{part}'" for part in term.parts)
+    ways = [" <-> ".join([*first, last + star])]
+    if len(term.parts) > 1 and not term.together:
+        ways.append(f"'{term.whole}'{star}")
+    if term.whole.isdigit() and len(term.parts) == 1 and len(term.whole) > 2:
+        ways.append(f"'{term.whole}00'")  # an amount whose cents nobody remembers
+    return " | ".join([*ways, *(f"'{word}'" for word in others)])

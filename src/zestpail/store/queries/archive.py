@@ -1,0 +1,145 @@
+"""The archive's rows: what is due, entries written anew, and what a search finds; all of it by indexes."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import String, cast, literal, text
+from sqlalchemy.dialects.postgresql import TSQUERY, insert
+from sqlmodel import Session, col, delete, func, select
+
+from zestpail.store.archive_tables import ArchiveDue, ArchiveEntry, ArchiveValue, SearchWord
+from zestpail.store.tables import Page, ReadingText
+
+
+@dataclass(frozen=True)
+class Narrowed:
+    """What a search is narrowed by; what is empty narrows nothing."""
+
+    lane_id: int | None = None
+    closed: Collection[int] = ()
+    type_key: str = ""
+    state: str = ""
+    person_id: int | None = None
+    party: str = ""
+    """What the party's name begins with, plain."""
+    since: date | None = None
+    until: date | None = None
+    least: Decimal | None = None
+    most: Decimal | None = None
+    field: str = ""
+    """A field whose value begins with ``value``, plain."""
+    value: str = ""
+
+
+def take_due(session: Session, most: int) -> tuple[list[int], list[int]]:
+    """What was changed since it was entered: the notes of it, and the documents that they name, each once."""
+    notes = session.exec(select(ArchiveDue.id, ArchiveDue.document_id).order_by(col(ArchiveDue.id)).limit(most)).all()
+    return [number for number, _ in notes if number], list(dict.fromkeys(document for _, document in notes))
+
+
+def forget_due(session: Session, notes: Sequence[int]) -> None:
+    """These are entered."""
+    session.exec(delete(ArchiveDue).where(col(ArchiveDue.id).in_(notes)))
+
+
+def page_texts(session: Session, document_id: int) -> list[str]:
+    """What was read off its pages, in their order."""
+    wanted = select(ReadingText.text).join(Page, col(Page.reading) == col(ReadingText.reading))
+    return list(session.exec(wanted.where(Page.document_id == document_id).order_by(col(Page.position))))
+
+
+def texts_of_all(session: Session, documents: Collection[int]) -> list[tuple[int, str]]:
+    """What was read off the pages of each of them, in the order of pages."""
+    wanted = select(Page.document_id, ReadingText.text).join(ReadingText, col(ReadingText.reading) == col(Page.reading))
+    wanted = wanted.where(col(Page.document_id).in_(documents)).order_by(col(Page.document_id), col(Page.position))
+    return [(document_id or 0, text_) for document_id, text_ in session.exec(wanted)]
+
+
+def write_entry(session: Session, entry: dict[str, Any], values: Iterable[dict[str, Any]]) -> None:
+    """Write a document's row and its values anew."""
+    vector = text("CAST(:vector AS tsvector)").bindparams(vector=entry["vector"])
+    row = {**entry, "vector": vector}
+    statement = insert(ArchiveEntry).values(**row)
+    anew = {name: statement.excluded[name] for name in entry if name != "document_id"}
+    session.execute(statement.on_conflict_do_update(index_elements=["document_id"], set_=anew))
+    session.exec(delete(ArchiveValue).where(col(ArchiveValue.document_id) == entry["document_id"]))
+    rows = [{"document_id": entry["document_id"], **value} for value in values]
+    if rows:
+        session.execute(insert(ArchiveValue).values(rows))
+
+
+def forget_entry(session: Session, document_id: int) -> None:
+    """The document is not found any more."""
+    for table in (ArchiveEntry, ArchiveValue):
+        session.exec(delete(table).where(col(table.document_id) == document_id))
+
+
+def know_words(session: Session, words: Collection[str]) -> None:
+    """These words stand in some document. In one order, so that two who write them wait for each other, not both."""
+    if words:
+        fresh = [{"word": word} for word in sorted(words)]
+        session.execute(insert(SearchWord).values(fresh).on_conflict_do_nothing())
+
+
+def words_inside(session: Session, part: str, most: int) -> list[str]:
+    """Words that have these characters in them, the shortest first."""
+    wanted = select(SearchWord.word).where(col(SearchWord.word).contains(part, autoescape=True))
+    return list(session.exec(wanted.order_by(func.length(SearchWord.word), col(SearchWord.word)).limit(most)))
+
+
+def words_like(session: Session, word: str, least: float, most: int) -> list[str]:
+    """Words that are like it (similarity of trigrams), the likest first."""
+    session.execute(text("SELECT set_config('pg_trgm.similarity_threshold', :least, true)"), {"least": str(least)})
+    alike = func.similarity(col(SearchWord.word), word)
+    wanted = select(SearchWord.word).where(col(SearchWord.word).op("%")(word), SearchWord.word != word)
+    return list(session.exec(wanted.order_by(alike.desc()).limit(most)))
+
+
+def found(session: Session, query: str, narrowed: Narrowed, before: int | None, most: int) -> list[ArchiveEntry]:
+    """The entries that a query of the index and all conditions hold for, the newest documents first."""
+    columns = [column for name, column in ArchiveEntry.__table__.columns.items() if name != "vector"]  # type: ignore[attr-defined]
+    wanted = select(*columns).where(*_conditions(narrowed))
+    if query:
+        wanted = wanted.where(col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY)))
+    if before is not None:
+        wanted = wanted.where(col(ArchiveEntry.document_id) < before)
+    rows = session.execute(wanted.order_by(col(ArchiveEntry.document_id).desc()).limit(most))
+    return [ArchiveEntry(**row._mapping, vector="") for row in rows]
+
+
+def _conditions(narrowed: Narrowed) -> list[Any]:
+    entry: list[Any] = []
+    for column, value in (
+        (ArchiveEntry.lane_id, narrowed.lane_id), (ArchiveEntry.type_key, narrowed.type_key),
+        (ArchiveEntry.state, narrowed.state), (ArchiveEntry.person_id, narrowed.person_id),
+    ):  # fmt: skip
+        if value:
+            entry.append(col(column) == value)
+    if narrowed.closed:
+        entry.append(col(ArchiveEntry.lane_id).not_in(narrowed.closed))
+    if narrowed.party:
+        entry.append(_begins(ArchiveEntry.party_plain, narrowed.party))
+    if narrowed.since:
+        entry.append(col(ArchiveEntry.day) >= narrowed.since)
+    if narrowed.until:
+        entry.append(col(ArchiveEntry.day) <= narrowed.until)
+    if narrowed.least is not None:
+        entry.append(col(ArchiveEntry.amount) >= narrowed.least)
+    if narrowed.most is not None:
+        entry.append(col(ArchiveEntry.amount) <= narrowed.most)
+    if narrowed.field and narrowed.value:
+        has = select(ArchiveValue.document_id).where(
+            ArchiveValue.key == narrowed.field, _begins(ArchiveValue.plain, narrowed.value)
+        )
+        entry.append(col(ArchiveEntry.document_id).in_(has))
+    return entry
+
+
+def _begins(column: Any, text_: str) -> Any:
+    """That it begins so, as a range, which any index of the column answers."""
+    return (col(column) >= text_) & (col(column) < cast(literal(text_ + "\U0010ffff"), String))
