@@ -18,7 +18,8 @@ from zestpail.core.problems import Unreadable
 from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.read import Way
-from zestpail.core.writing.value_files import DocumentValues, TableValues, values_csv, values_json, values_xml
+from zestpail.core.reference.held import list_key, lists_in
+from zestpail.core.writing.value_files import values_csv, values_json, values_xml
 
 File = str | os.PathLike[str] | bytes
 """A path, or the bytes of a file."""
@@ -64,7 +65,9 @@ def extract(
     """
     os.environ.setdefault("OMP_THREAD_LIMIT", "1")
     data, name = _content(file)
-    return extract_data(name, data, _type(by), way, tuple(map(Path, lists)), tuple(pages))
+    paths = tuple(map(Path, lists))
+    source, names = lists_in(paths), tuple(map(list_key, paths))
+    return extract_data(name, data, _type(by), way, source=source, besides=names, wanted=tuple(pages))
 
 
 def extract_all(
@@ -85,19 +88,7 @@ def extract_all(
 
 def written(record: DocumentRecord, by: str | os.PathLike[str] | DocumentType, form: Form = "xml") -> bytes:
     """The values of a record as a file: XML (its schema is ``zestpail/core/writing/values.xsd``), JSON or CSV."""
-    doc_type = _type(by)
-    values = DocumentValues(
-        reference=Path(record.file).name,
-        doc_type=record.type,
-        revision=record.revision,
-        fields=[(field.key, field.name) for field in doc_type.fields],
-        values={key: found.value for key, found in record.fields.items()},
-        tables=[
-            TableValues(table.key, table.name, [(c.key, c.name) for c in table.columns], record.rows(table.key))
-            for table in doc_type.tables
-        ],
-        given={},
-    )
+    values = record.as_values(_type(by))
     return {"xml": values_xml, "json": values_json, "csv": values_csv}[form](values)
 
 

@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Receive, Send
 from starlette.types import Scope as Connection
 
+from zestpail.api.extraction import extraction
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.documents.context import lane_keys
 from zestpail.desk.documents.desk_context import Desk
@@ -153,6 +154,7 @@ def create_api(desk: Desk) -> FastAPI:
             ],
         )  # fmt: skip
 
+    app.include_router(extraction(desk))
     app.add_middleware(TokenFirst, desk=desk)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(NotAllowed, _not_allowed)

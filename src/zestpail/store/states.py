@@ -21,6 +21,7 @@ class Scope(StrEnum):
 
     SEND = "send"
     READ = "read"
+    EXTRACT = "extract"
 
 
 class FileState(StrEnum):

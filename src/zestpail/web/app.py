@@ -44,6 +44,7 @@ from zestpail.web.types import (
     bench,
     landmarks,
     learning,
+    programs,
     rules,
     starters,
     tables,
@@ -108,6 +109,7 @@ def create_app(
         learning,
         tables,
         landmarks,
+        programs,
         rules,
         lists,
     )

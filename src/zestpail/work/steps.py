@@ -18,7 +18,7 @@ from zestpail.desk.documents.standing import broke_too_often, forget_broken_step
 from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
-from zestpail.desk.pipeline import extract, reading, sort, split
+from zestpail.desk.pipeline import direct, extract, reading, sort, split
 from zestpail.desk.reference import asking, taking
 from zestpail.desk.types import from_review, samples
 from zestpail.store.jobs import QUEUE
@@ -109,6 +109,16 @@ def extract_values(context: JobContext, document_id: int) -> None:
         extract.leave_to_person(here()[1], document_id, f"Finding its values {BROKE}.")
     else:
         extract.extract_document(here()[1], document_id)
+
+
+@steps.task(name="extract_directly", queue=QUEUE, retry=_again, pass_context=True)
+@within(3)
+def extract_directly(context: JobContext, call_id: int) -> None:
+    """Read one file for a program, and tell it the values."""
+    if too_often(context):
+        direct.end(here()[1], call_id, problem=f"Reading this file {BROKE}; it may be damaged.")
+    else:
+        direct.run(here()[1], call_id)
 
 
 @steps.task(name="open_sample", queue=QUEUE, retry=_again, pass_context=True)

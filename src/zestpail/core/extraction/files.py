@@ -25,10 +25,12 @@ from zestpail.core.reading.opening import count_pages, open_page
 from zestpail.core.reading.page import PageReading
 from zestpail.core.reading.processes import reading_processes, shown_path
 from zestpail.core.reading.read import ReadPage, Way, look_again, read_page
-from zestpail.core.reference.held import list_key, lists_in
+from zestpail.core.reference.held import NO_LISTS, list_key, lists_in
 from zestpail.core.reference.list_match import ListMatch
+from zestpail.core.reference.reference_list import ListSource
 from zestpail.core.tables import Row
 from zestpail.core.writing.mail_pages import readable
+from zestpail.core.writing.value_files import DocumentValues, TableValues
 
 PAGES_AT_HAND = 16
 """So many pages of a file keep their pictures as they are; those of more are packed meanwhile."""
@@ -92,6 +94,22 @@ class DocumentRecord(BaseModel):
     def rows(self, table: str) -> list[dict[str, str | None]]:
         """The rows of a table, each by column."""
         return [{key: cell.value for key, cell in row.items()} for row in self.tables[table].rows]
+
+    def as_values(self, doc_type: DocumentType) -> DocumentValues:
+        """The record as it is written to a file of values; ``doc_type`` is what it was read by."""
+        return DocumentValues(
+            reference=Path(self.file).name,
+            doc_type=self.type,
+            revision=self.revision,
+            fields=[(field.key, field.name) for field in doc_type.fields],
+            values={key: found.value for key, found in self.fields.items()},
+            tables=[
+                TableValues(table.key, table.name, [(c.key, c.name) for c in table.columns], self.rows(table.key))
+                for table in doc_type.tables
+                if table.key in self.tables
+            ],
+            given={},
+        )
 
     def as_text(self) -> str:
         """The document for a person's eyes."""
@@ -165,25 +183,29 @@ def extract_file(path: Path, doc_type: DocumentType, way: Way = "ordinary") -> D
 
 
 def extract_data(
-    name: str, data: bytes, doc_type: DocumentType, way: Way = "ordinary", lists: tuple[Path, ...] = (),
-    wanted: Sequence[int] = (),
+    name: str, data: bytes, doc_type: DocumentType, way: Way = "ordinary", *, source: ListSource = NO_LISTS,
+    besides: tuple[str, ...] = (), wanted: Sequence[int] = (),
 ) -> DocumentRecord:  # fmt: skip
-    """The content of one file in this process; ``wanted`` are pages from 1, none means all. Raises Unreadable."""
-    return _found_in(name, data, (doc_type,), way, lists, wanted)[0]
+    """The content of one file in this process; ``wanted`` are pages from 1, none means all. Raises Unreadable.
+
+    ``source`` has the reference lists that the type asks; the document is looked up in those named ``besides`` too.
+    """
+    return _found_in(name, data, (doc_type,), way, (source, besides), wanted)[0]
 
 
 def _extracted(
     path: Path, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...] = ()
 ) -> tuple[DocumentRecord, ...]:
     try:
-        found = _found_in(path.name, path.read_bytes(), doc_types, way, lists)
+        held = lists_in(lists), tuple(map(list_key, lists))
+        found = _found_in(path.name, path.read_bytes(), doc_types, way, held)
         return tuple(one.model_copy(update={"file": shown_path(path)}) for one in found)
     except Exception as problem:
         return _refused(path, doc_types, problem)
 
 
 def _found_in(
-    name: str, data: bytes, doc_types: Sequence[DocumentType], way: Way, lists: tuple[Path, ...],
+    name: str, data: bytes, doc_types: Sequence[DocumentType], way: Way, lists: tuple[ListSource, tuple[str, ...]],
     wanted: Sequence[int] = (),
 ) -> tuple[DocumentRecord, ...]:  # fmt: skip
     pages = read_pages(name, data, way, wanted)
@@ -192,8 +214,7 @@ def _found_in(
     def look(page: int, box: Box) -> str | None:
         return look_again(pages[page].whole(), box)
 
-    held, besides = lists_in(lists), tuple(map(list_key, lists))
-    found = (extract(document, one, look, held, besides) for one in doc_types)
+    found = (extract(document, one, look, *lists) for one in doc_types)
     numbers = list(dict.fromkeys(wanted)) or list(range(1, len(pages) + 1))
     return tuple(_record(name, numbers, one, of) for one, of in zip(found, doc_types, strict=True))
 

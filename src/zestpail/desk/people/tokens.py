@@ -51,7 +51,10 @@ class TokenTerms(BaseModel):
     """After which it ends; 0 for never."""
 
 
-SCOPE_WORDS = {Scope.SEND: "send files", Scope.READ: "see how batches stand"}
+SCOPE_WORDS = {
+    Scope.SEND: "send files", Scope.READ: "see how batches stand",
+    Scope.EXTRACT: "have files read by a document type",
+}  # fmt: skip
 
 
 def tokens(store: Store) -> list[TokenRow]:

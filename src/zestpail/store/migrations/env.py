@@ -11,6 +11,7 @@ from sqlmodel import SQLModel
 from zestpail.store import (  # noqa: F401 - fill the metadata
     access_tables,
     archive_tables,
+    call_tables,
     intake_tables,
     learning_tables,
     standing,

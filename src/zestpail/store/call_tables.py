@@ -1,0 +1,39 @@
+"""Extractions that programs ask for, without a lane: what was sent, and what came of it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from enum import StrEnum
+from typing import Any
+
+from sqlmodel import Field, SQLModel
+
+from zestpail.store.columns import json_column, moment, states
+
+
+class CallState(StrEnum):
+    """waiting → done | failed."""
+
+    WAITING = "waiting"
+    DONE = "done"
+    FAILED = "failed"
+
+
+class ExtractionCall(SQLModel, table=True):
+    """One file that a program had read by a type; the file is forgotten when it is read."""
+
+    __tablename__ = "extraction_call"
+
+    id: int | None = Field(default=None, primary_key=True)
+    token_id: int = Field(foreign_key="api_token.id", index=True)
+    type_key: str
+    revision: int
+    name: str
+    pages: list[int] = json_column([])
+    """Numbers from 1; empty for all."""
+    content: bytes = b""
+    """What was sent; empty once it is read."""
+    state: CallState = states(CallState, CallState.WAITING)
+    result: dict[str, Any] = json_column({})
+    problem: str = ""
+    made_at: datetime = moment(default_now=True)
