@@ -34,11 +34,13 @@ from zestpail.web.shell.session import SessionLimits
 ORIGIN, PASSWORD = "http://127.0.0.1", "quay-and-crane"
 OPERATOR, AUTHOR, ADMINISTRATOR = Role
 BY_PLACE = {
-    "/today/lanes": {OPERATOR}, "/find": {OPERATOR}, "/archive": {OPERATOR}, "/batches": {OPERATOR}, "/review": {OPERATOR},
+    "/today/lanes": {OPERATOR}, "/find": {OPERATOR}, "/archive": {OPERATOR}, "/batches": {OPERATOR},
+    "/review": {OPERATOR},
     "/deliveries": {OPERATOR}, "/uploads": {OPERATOR}, "/lanes/{key}/files": {OPERATOR},
     "/lanes/{key}/scan": {OPERATOR}, "/scans": {OPERATOR}, "/sheets": {OPERATOR}, "/lists": {AUTHOR},
     "/batches/{batch_id}/documents/{document_id}/sample": set(),  # for those who are both operator and author
-    "/lanes/{key}/reading": set(), "/types": {AUTHOR}, "/types/{key}/programs/token": {ADMINISTRATOR}, "/lanes": {AUTHOR}, "/quality": {AUTHOR},
+    "/lanes/{key}/reading": set(), "/types": {AUTHOR}, "/lanes": {AUTHOR}, "/quality": {AUTHOR},
+    "/types/{key}/programs/token": {ADMINISTRATOR},
     "/lanes/{key}/destinations": {ADMINISTRATOR}, "/lanes/{key}/calls": {ADMINISTRATOR},
     "/people": {ADMINISTRATOR}, "/access": {ADMINISTRATOR},
     "/": set(Role), "/status": set(Role), "/live": set(Role), "/me": set(Role), "/pages": set(Role),

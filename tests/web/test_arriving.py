@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,18 +11,15 @@ from sqlmodel import select
 
 from tests.conftest import DEMO, token_for
 from tests.desk.flow import deliver_all, ids, read_all
-from tests.web.test_web import ADDRESS, sign_in
-from zestpail.api import create_api
+from tests.web.test_web import sign_in
 from zestpail.core.reading.limits import Limits
 from zestpail.delivery import LaneDestination
 from zestpail.desk.batches.batch import batch_view
-from zestpail.desk.documents import notices
 from zestpail.desk.documents.context import (
     amend,
     lane_of_key,
     set_up_lane,
 )
-from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.intake import chunked_upload
@@ -32,20 +28,9 @@ from zestpail.desk.people import tokens
 from zestpail.store import Store
 from zestpail.store.access_tables import ApiToken
 from zestpail.store.tables import ArrivedFile
-from zestpail.web.app import create_app
 
 LANE = "supplier-invoices"
 PAPER = (DEMO / "bight-02.pdf").read_bytes()
-
-
-@pytest.fixture
-def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[TestClient]:
-    monkeypatch.setattr(notices, "warm_reader", lambda: None)  # no box is drawn here
-    desk = Desk(store, tmp_path / "delivered", tmp_path / "arriving")
-    app = create_app(desk, "a secret for tests", stopping=lambda: True)
-    app.mount("/api/v1", create_api(desk))
-    with TestClient(app, base_url=ADDRESS, follow_redirects=False, raise_server_exceptions=False) as opened:
-        yield opened
 
 
 def test_a_program_sends_a_file_and_asks_how_it_stands(

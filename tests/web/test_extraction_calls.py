@@ -13,7 +13,6 @@ from lxml import etree
 from sqlmodel import select
 
 from tests.conftest import DEMO, token_for
-from tests.web.test_arriving import client  # noqa: F401 - a fixture
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.pipeline import direct
 from zestpail.store import Store
@@ -25,7 +24,7 @@ PAPER, PILE = (DEMO / "brevanne-01.pdf").read_bytes(), (DEMO / "hallig-01.tif").
 
 
 @pytest.fixture
-def send(client: TestClient, store: Store, ines: SignedIn) -> Callable[..., Any]:  # noqa: F811
+def send(client: TestClient, store: Store, ines: SignedIn) -> Callable[..., Any]:
     """Sends a file and, unless it is not to be read yet, reads it as a worker would."""
     details = {"authorization": f"Bearer {token_for(store, 'ERP', ines)}"}
 
