@@ -52,6 +52,7 @@ def test_nothing_is_shown_to_strangers(client: TestClient) -> None:
         "/batches/1",
         "/pages/1/image",
         "/find",
+        "/archive",
         "/live",
     ):
         answer = client.get(path)
