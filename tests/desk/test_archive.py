@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from decimal import Decimal
 
@@ -24,6 +25,7 @@ from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.review import desk
 from zestpail.store import Store
+from zestpail.store.archive_tables import ArchiveDue
 from zestpail.store.queries.documents import pages_of
 
 
@@ -72,6 +74,16 @@ def test_the_archive_is_narrowed_and_follows_what_is_changed(archive: Store, ine
     assert enter_due(archive) == 0, "all is entered"
     closed = frozenset({1})
     assert search(archive, Wanted(words="taud"), closed).documents == []
+
+
+def test_two_who_enter_the_same_documents_at_once_wait_for_each_other(archive: Store) -> None:
+    for _ in range(3):
+        with archive.transaction() as session:
+            for number in (1, 2, 3):
+                session.add(ArchiveDue(document_id=number))
+        with ThreadPoolExecutor(4) as several:
+            list(several.map(lambda _: enter_due(archive), range(4)))
+    assert numbers(archive, "quillon") == [3, 2, 1]
 
 
 def test_pages_of_hits_come_one_after_the_other(

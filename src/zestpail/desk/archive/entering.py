@@ -14,7 +14,15 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.search_words import placed, plain, vector
 from zestpail.desk.documents.context import type_of
 from zestpail.store import Store
-from zestpail.store.queries.archive import forget_due, forget_entry, know_words, page_texts, take_due, write_entry
+from zestpail.store.queries.archive import (
+    forget_due,
+    forget_entry,
+    know_words,
+    lock_entry,
+    page_texts,
+    take_due,
+    write_entry,
+)
 from zestpail.store.queries.documents import rows_of, values_of
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue
@@ -38,6 +46,7 @@ def enter_due(store: Store, most: int = 200) -> int:
 
 
 def _enter(session: Session, document_id: int) -> None:
+    lock_entry(session, document_id)
     document = session.get(Document, document_id)
     if document is None or document.state == DocumentState.DISSOLVED:
         forget_entry(session, document_id)

@@ -15,6 +15,9 @@ from sqlmodel import Session, col, delete, func, select
 from zestpail.store.archive_tables import ArchiveDue, ArchiveEntry, ArchiveValue, SearchWord
 from zestpail.store.tables import Page, ReadingText
 
+ENTERING = 20_411
+"""What tells these locks from others of the database."""
+
 
 @dataclass(frozen=True)
 class Narrowed:
@@ -45,6 +48,11 @@ def take_due(session: Session, most: int) -> tuple[list[int], list[int]]:
 def forget_due(session: Session, notes: Sequence[int]) -> None:
     """These are entered."""
     session.exec(delete(ArchiveDue).where(col(ArchiveDue.id).in_(notes)))
+
+
+def lock_entry(session: Session, document_id: int) -> None:
+    """Whoever enters the same document at the same time waits until this transaction ends."""
+    session.execute(select(func.pg_advisory_xact_lock(ENTERING, document_id)))
 
 
 def page_texts(session: Session, document_id: int) -> list[str]:
