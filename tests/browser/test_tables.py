@@ -144,6 +144,10 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.one("#contents a[href*='/review/']").click()
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
     ines.says(".drawer-head", "adds up to net, 1,243.50")
+    same_paper = "[data-act=keep][data-check=not_scanned_again]"  # where another file of tests sent it before
+    if ines.all(same_paper):
+        ines.press(same_paper)
+        ines.until(lambda: not ines.all(same_paper), "this one is kept all the same")
     ines.keys("t")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".desk.tall .divider"), "dividers on the page")
     ines.until(lambda: in_view(ines), "the row at hand in view on the page, which got smaller")
