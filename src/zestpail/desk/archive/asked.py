@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from zestpail.core.reading.search_words import parts_of
 
@@ -30,7 +31,7 @@ class Term:
     together: bool = False
     """Whether it was set in quotation marks: nothing but itself is meant."""
 
-    @property
+    @cached_property
     def whole(self) -> str:
         return "".join(self.parts)
 

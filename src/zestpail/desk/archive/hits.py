@@ -23,6 +23,12 @@ def hits(words: Sequence[str], terms: Sequence[Term], others: Mapping[str, Seque
     return sorted(found)
 
 
+def first_hit(words: Sequence[str], term: Term, others: Mapping[str, Sequence[str]]) -> int | None:
+    """The place of the first word that the term means, from 0; None where none does."""
+    parts, meant = [parts_of(word) for word in words], set(others.get(term.whole, ()))
+    return next((at for at in range(len(words)) if _length(parts, at, term, meant)), None)
+
+
 def _length(parts: Sequence[Sequence[str]], at: int, term: Term, meant: set[str]) -> int:
     """How many words from there on are what the term means; 0 for none."""
     whole = "".join(parts[at])

@@ -19,7 +19,7 @@ from sqlmodel import Session, col, select
 from zestpail.core.reading.search_words import plain
 from zestpail.desk.archive.asked import Term, query_of, terms_of
 from zestpail.desk.archive.entering import enter_due
-from zestpail.desk.archive.hits import around, hits
+from zestpail.desk.archive.hits import around, first_hit
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
@@ -175,7 +175,8 @@ def _shown(
     """The documents as they are listed, in that order."""
     files = select(Document, ArrivedFile.name).join(ArrivedFile, col(ArrivedFile.id) == col(Document.file_id))
     documents = {one.id: (one, name) for one, name in session.exec(files.where(col(Document.id).in_(ids)))}
-    types = {one.revision_id: type_of(session, one) for one, _ in documents.values()}
+    of_revision = {one.revision_id: one for one, _ in documents.values()}
+    types = {revision: type_of(session, one) for revision, one in of_revision.items()}
     values: dict[int, list[FieldValue]] = defaultdict(list)
     for value in values_of_all(session, ids):
         values[value.document_id].append(value)
@@ -197,11 +198,13 @@ def _shown(
 
 
 def _on_page(texts: Sequence[str], terms: Sequence[Term], others: Mapping[str, Sequence[str]]) -> tuple[int, str]:
-    """The page that has the most of the words, and the first place there in the words round it."""
+    """The page that has the most of what is wanted, and the first place there in the words round it."""
     best, told = 0, (1, "")
     for number, text in enumerate(texts, start=1):
         words = text.split()
-        at = hits(words, terms, others)
+        at = [first for term in terms if (first := first_hit(words, term, others)) is not None]
         if len(at) > best:
-            best, told = len(at), (number, f"page {number}: … {around(words, at[0])} …")
+            best, told = len(at), (number, f"page {number}: … {around(words, min(at))} …")
+        if best == len(terms):
+            break
     return told
