@@ -31,6 +31,13 @@ def parts_of(word: str) -> tuple[str, ...]:
     return tuple(part[:LONGEST] for part in _PARTS.findall(plain(word)))
 
 
+@lru_cache(maxsize=50_000)
+def found_by(word: str) -> frozenset[str]:
+    """The whole and the parts by which one word is found."""
+    parts = parts_of(word)
+    return frozenset((*parts, "".join(parts)))
+
+
 def placed(text: str) -> Iterator[tuple[str, int]]:
     """Each word by which the text is found, with its place from 1; words that stand in one place are one word."""
     place, words = 1, text.split()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from zestpail.core.reading.search_words import parts_of
+from zestpail.core.reading.search_words import found_by, parts_of
 from zestpail.desk.archive.asked import Term
 
 AROUND = 6
@@ -25,8 +25,16 @@ def hits(words: Sequence[str], terms: Sequence[Term], others: Mapping[str, Seque
 
 def first_hit(words: Sequence[str], term: Term, others: Mapping[str, Sequence[str]]) -> int | None:
     """The place of the first word that the term means, from 0; None where none does."""
-    parts, meant = [parts_of(word) for word in words], set(others.get(term.whole, ()))
-    return next((at for at in range(len(words)) if _length(parts, at, term, meant)), None)
+    meant = set(others.get(term.whole, ()))
+    beginnings = {term.whole, f"{term.whole}00", term.parts[0], *meant}
+    likely = [
+        at for at, word in enumerate(words)
+        if term.begins or term.inside or len(term.parts) > 1 or not beginnings.isdisjoint(found_by(word))
+    ]  # fmt: skip
+    if not likely:
+        return None
+    parts = [parts_of(word) for word in words]
+    return next((at for at in likely if _length(parts, at, term, meant)), None)
 
 
 def _length(parts: Sequence[Sequence[str]], at: int, term: Term, meant: set[str]) -> int:
