@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
+from typing import Any
 
 import pytest
 from sqlmodel import select
@@ -12,6 +15,7 @@ from sqlmodel import select
 from tests.conftest import DEMO
 from tests.delivery.servers import served
 from tests.desk.flow import card, drop, read_all, seen
+from zestpail.delivery import web as web_client
 from zestpail.desk.documents.context import lane_of_key, type_of
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import Missing, NotDone
@@ -251,6 +255,28 @@ def test_an_address_that_refuses_or_says_nothing_sensible_leaves_the_list_as_it_
     asking.ask(store, web, 1)
     read_list(store, 1)
     assert "The JSON is no list of records." in all_lists(store)[0].problem
+
+
+@pytest.mark.parametrize("pause", [0.05, 5.0], ids=["drips", "hangs"])
+def test_an_address_that_never_comes_to_an_end_is_left_in_time(
+    asked: Desk, ines: SignedIn, monkeypatch: pytest.MonkeyPatch, pause: float
+) -> None:
+    monkeypatch.setattr(web_client, "WAIT", 0.3)
+    monkeypatch.setattr(web_client, "LONGEST", 0.4)
+
+    async def dripping(_: object, __: object, send: Any) -> None:
+        await send({"type": "http.response.start", "status": 200, "headers": [(b"content-type", b"application/json")]})
+        with suppress(OSError):
+            for _ in range(200):
+                await send({"type": "http.response.body", "body": b" ", "more_body": True})
+                await asyncio.sleep(pause)
+
+    with served(dripping, lifespan="off", timeout_graceful_shutdown=1) as served_at:
+        address = served_at.replace("https:", "http:")
+        web = web_of(asked.store, asked.data, (address,))
+        asking.connect(asked.store, web, asked.data, "suppliers", f"{address}/suppliers", "", "hour", ines.id)
+        asking.ask(asked.store, web, 1)
+    assert "did not answer in time" in all_lists(asked.store)[0].problem
 
 
 def test_the_lists_that_a_type_asks_are_told_by_the_document_as_it_was_read(suppliers: Store, ines: SignedIn) -> None:
