@@ -48,7 +48,8 @@ def for_programs(store: Store, key: str, base: str, token: str = "") -> ForProgr
 
 _CODES = {
     "curl": """\
-curl -H "Authorization: Bearer TOKEN" -F file=@paper.pdf "ADDRESS"
+curl -H "Authorization: Bearer TOKEN" -F file=@paper.pdf \\
+  "ADDRESS"
 """,
     "Python": """\
 import httpx
