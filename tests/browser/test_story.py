@@ -347,7 +347,7 @@ def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Se
         jun.says(".problem", "do not belong together")
         jun.sign_in("jun", "another one")
         jun.says(".me a", "Jun Marlow Weir")
-        assert [one.text for one in jun.all(".bar nav a")] == ["Today", "Review", "Archive"], "an operator"
+        assert jun.text(".bar nav").split() == ["Today", "Review", "Archive"], "an operator"
         ines.press("tr:has([aria-label='Name of jun']) .roles input[value=author]")
         ines.press("tr:has([aria-label='Name of jun']) .roles button")
         ines.one("tr:has([aria-label='Name of jun']) .roles input[value=author][checked]")
@@ -357,14 +357,7 @@ def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Se
         ines.says("section[aria-labelledby=limits]", "only Ines Okafor")
         assert ines.axe() == []
         jun.open("/")
-        assert [one.text for one in jun.all(".bar nav a")] == [
-            "Today",
-            "Types",
-            "Lanes",
-            "Review",
-            "Archive",
-            "Quality",
-        ]
+        assert " ".join(jun.text(".bar nav").split()) == "Today Types Lanes Review Archive Quality"
         assert jun.all("#lane-supplier-invoices") and not jun.all("#lane-vessel-calls")
         ines.press("tr:has([aria-label='Name of jun']) form[action$='/disable'] button")
         ines.says(".batches", "disabled")

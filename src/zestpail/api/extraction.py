@@ -1,10 +1,12 @@
 """One file read by one revision of a document type, within a request or as a job."""
 
+import asyncio
 import re
 import time
 from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Query, Request, Response, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
@@ -14,7 +16,7 @@ from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.people.tokens import Holder, Scope
 from zestpail.desk.pipeline import direct
 
-MOST_WAIT, LOOKED_AGAIN = 60.0, 0.03
+MOST_WAIT, LOOKED_AGAIN = 60.0, 0.05
 """Seconds that a request waits at most, and after which it looks again."""
 MOST_PAGES = 500
 _PAGES = re.compile(r"\s*(\d{1,5})\s*(?:-\s*(\d{1,5})\s*)?")
@@ -36,9 +38,7 @@ class Job(BaseModel):
     state: str = "waiting"
 
 
-Revision = Annotated[
-    int | None, Query(description="The newest where none is named; a named one answers the same next year.")
-]
+Revision = Annotated[int | None, Query(description="The newest where none is named; a named one never changes.")]
 Pages = Annotated[str, Query(description="Such as 1,3-5; all where none are named.", max_length=200)]
 Wait = Annotated[float, Query(description="Seconds to wait for the values.", ge=0, le=MOST_WAIT)]
 
@@ -65,22 +65,26 @@ def extraction(desk: Desk) -> APIRouter:
         "/types/{key}/extract", response_model=DocumentRecord,
         responses={200: {"content": {XML: {}}}, 202: {"model": Job, "description": "Not done yet: ask for the job."}},
     )  # fmt: skip
-    def extract(
+    async def extract(
         request: Request, key: str, file: Annotated[UploadFile, File()],
         revision: Revision = None, pages: Pages = "", wait: Wait = 20,
     ) -> Response:  # fmt: skip
-        """Read one PDF or picture and answer its values with confidence, place and checks. Nothing of it is kept.
+        """Read one PDF or picture and answer its values with confidence, place and checks.
+
+        The file is forgotten as soon as it is read, the answer after a day.
 
         What takes longer than ``wait`` is answered with 202 and the address of the job. With ``Accept:
         application/xml`` the values are answered as XML.
         """
         holder = _holder(request)
-        asked = direct.Asked(key, revision, file.filename or "file", file.file.read(), _numbers(pages))
-        number = direct.ask(desk.store, holder.id, asked)
+        asked = direct.Asked(key, revision, file.filename or "file", await file.read(), _numbers(pages))
+        number = await run_in_threadpool(direct.ask, desk.store, holder.id, asked)
         until = time.monotonic() + wait
-        while (found := direct.answer(desk.store, number, holder.id)).pending and time.monotonic() < until:
-            time.sleep(LOOKED_AGAIN)
-        return _told(request, desk, found)
+        found = await run_in_threadpool(direct.answer, desk.store, number, holder.id)
+        while found.pending and time.monotonic() < until:  # no thread is held meanwhile
+            await asyncio.sleep(LOOKED_AGAIN)
+            found = await run_in_threadpool(direct.answer, desk.store, number, holder.id)
+        return await run_in_threadpool(_told, request, desk, found)
 
     @router.get("/jobs/{job}", response_model=DocumentRecord, responses={202: {"model": Job}})
     def job(request: Request, job: int) -> Response:

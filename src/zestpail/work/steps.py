@@ -232,9 +232,10 @@ def enter_due(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
 @steps.periodic(cron="* * * * *")
 @steps.task(name="keep_lacking_texts", queue=QUEUE, queueing_lock="keep_lacking_texts")
 def keep_lacking_texts(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
-    """Make pages that were read by an older version searchable, a few at a time."""
+    """Make pages that were read by an older version searchable, a few at a time; forget what is over."""
     page_readings.keep_lacking_texts(here()[1], most=100)
     forget_broken_steps(here()[1])
+    direct.forget_old(here()[1])
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

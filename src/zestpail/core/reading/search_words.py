@@ -14,8 +14,8 @@ from functools import lru_cache
 
 LONGEST = 40
 """Characters of a word that is kept."""
-LAST_PLACE, MOST_PLACES = 16_383, 255
-"""What a text search vector of PostgreSQL holds."""
+LAST_PLACE, MOST_PLACES, MOST_BYTES = 16_383, 255, 900_000
+"""What a text search vector of PostgreSQL holds; of a longer text the words that come later are left out."""
 _PARTS = re.compile(r"[^\W_]+")
 _THOUSANDS, _HUNDREDS = re.compile(r"\d{1,3}"), re.compile(r"\d{3}(?:[.,]\d{1,3})?")
 
@@ -67,12 +67,14 @@ def _hundreds(words: list[str], at: int) -> str:
 def vector(texts: Iterable[str]) -> str:
     """The texts, one after the other, as the literal of a text search vector."""
     places: dict[str, list[int]] = defaultdict(list)
-    begin = 0
+    begin = size = 0
     for text in texts:
         last = 0
         for word, place in placed(text):
             last = max(last, place)
-            if len(places[word]) < MOST_PLACES:
-                places[word].append(min(begin + place, LAST_PLACE))
+            if size > MOST_BYTES or len(places.get(word, ())) >= MOST_PLACES:
+                continue
+            size += 2 if word in places else len(word.encode()) + 6
+            places[word].append(min(begin + place, LAST_PLACE))
         begin += last + 1
     return " ".join(f"'{word}':{','.join(map(str, sorted(set(at))))}" for word, at in places.items())

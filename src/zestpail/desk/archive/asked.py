@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from zestpail.core.reading.search_words import parts_of
+from zestpail.core.reading.search_words import LONGEST, parts_of
 
 _TERMS = re.compile(r'"([^"]+)"|(\S+)')
 _GROUPED = re.compile(r"\d{1,3}(?: \d{3})+(?:[.,]\d{1,3})?(?!\S)")
@@ -38,7 +38,7 @@ class Term:
     @property
     def can_be_misread(self) -> bool:
         """Whether words that are like it may be meant."""
-        return not (self.together or self.begins) and len(self.whole) >= LEAST_ALIKE_LETTERS
+        return not (self.together or self.begins) and LEAST_ALIKE_LETTERS <= len(self.whole) <= LONGEST
 
 
 def terms_of(asked: str) -> list[Term]:
@@ -62,7 +62,7 @@ def _one(term: Term, others: Sequence[str]) -> str:
     star = ":*" if term.begins else ""
     *first, last = (f"'{part}'" for part in term.parts)
     ways = [" <-> ".join([*first, last + star])]
-    if len(term.parts) > 1 and not term.together:
+    if len(term.parts) > 1 and len(term.whole) <= LONGEST and not term.together:
         ways.append(f"'{term.whole}'{star}")
     if term.whole.isdigit() and len(term.parts) == 1 and len(term.whole) > 2:
         ways.append(f"'{term.whole}00'")  # an amount whose cents nobody remembers

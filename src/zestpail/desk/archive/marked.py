@@ -15,6 +15,7 @@ from zestpail.desk.documents.page_images import QUALITY, page_pixels
 from zestpail.desk.documents.page_readings import reading_of
 from zestpail.store import Store
 from zestpail.store.queries.documents import pages_of
+from zestpail.store.tables import Page
 
 STRIP, WIDTH = 46.0, 640
 """Points of paper that are shown above and under together with a hit, and pixels across."""
@@ -27,11 +28,8 @@ def marked_strip(store: Store, document_id: int, number: int, words: str, also: 
 
     Raises Missing where there is no such page, or none of the words on it.
     """
-    with store.transaction() as session:
-        page = next((one for one in pages_of(session, document_id) if one.position == number - 1), None)
-    if page is None:
-        raise Missing("There is no such page.")
-    boxes = marks(store, document_id, number, words, also)
+    page = _page(store, document_id, number)
+    boxes = _marks(store, page, words, also)
     if not boxes:
         raise Missing("None of the words stands on this page.")
     pixels, dpi = page_pixels(store, page)
@@ -52,11 +50,18 @@ def marked_strip(store: Store, document_id: int, number: int, words: str, also: 
 
 def marks(store: Store, document_id: int, number: int, words: str, also: list[str]) -> list[Box]:
     """Where on a page, from 1, the words of a search stand (points). Raises Missing."""
+    return _marks(store, _page(store, document_id, number), words, also)
+
+
+def _marks(store: Store, page: Page, words: str, also: list[str]) -> list[Box]:
+    read, terms = reading_of(store, page).words, terms_of(words)
+    others = {term.whole: also for term in terms}
+    return [read[at].box for at in hits([word.text for word in read], terms, others)]
+
+
+def _page(store: Store, document_id: int, number: int) -> Page:
     with store.transaction() as session:
         page = next((one for one in pages_of(session, document_id) if one.position == number - 1), None)
     if page is None:
         raise Missing("There is no such page.")
-    read = reading_of(store, page).words
-    terms = terms_of(words)
-    others = {term.whole: also for term in terms}
-    return [read[at].box for at in hits([word.text for word in read], terms, others)]
+    return page

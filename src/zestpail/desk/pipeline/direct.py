@@ -1,4 +1,4 @@
-"""A program has one file read by one revision of a type, and is told its values: no lane, no batch, nothing kept.
+"""A program has one file read by one revision of a type, and is told its values: no lane, no batch.
 
 A worker reads it, as it reads everything: what comes from outside never runs where pages are served.
 """
@@ -89,11 +89,16 @@ def run(store: Store, call_id: int) -> None:
 
 
 def end(store: Store, call_id: int, record: DocumentRecord | None = None, problem: str = "") -> None:
-    """It was read, or cannot be; the file is forgotten, and answers that are old with it."""
+    """It was read, or cannot be: the file is forgotten."""
     with store.transaction() as session:
         call = session.get_one(ExtractionCall, call_id, with_for_update=True)
         call.content, call.state = b"", CallState.FAILED if problem else CallState.DONE
         call.problem, call.result = problem, record.model_dump(mode="json") if record else {}
+
+
+def forget_old(store: Store) -> None:
+    """Answers that nobody can ask for any more are deleted."""
+    with store.transaction() as session:
         session.exec(delete(ExtractionCall).where(col(ExtractionCall.made_at) < now() - KEPT))
 
 

@@ -8,6 +8,7 @@ from typing import Literal
 
 from sqlmodel import Session, col, func, select
 
+from zestpail.core.checks import NotScannedAgain
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.choose import RunnerUp
 from zestpail.core.finders import EmbeddedData, FromList
@@ -172,7 +173,9 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             cards=[_card(doc_type, row, failed, pages, document.second_best) for row in values],
             entries=entry_views(session, document_id, failed, pages[0].width if pages else 595),
             page_checks=[
-                replace(_failed(c, doc_type), other=None if c.about_pages else document.same_paper_id)
+                replace(
+                    _failed(c, doc_type), other=document.same_paper_id if c.check == NotScannedAgain.code() else None
+                )
                 for c in failed
                 if not c.fields and not _of_table(c, doc_type)
             ],

@@ -15,6 +15,7 @@ from sqlmodel import Session, col, delete, func, select
 from zestpail.store.archive_tables import ArchiveDue, ArchiveEntry, ArchiveValue, SearchWord
 from zestpail.store.tables import Page, ReadingText
 
+MOST_AT_ONCE = 5_000
 ENTERING = 20_411
 """What tells these locks from others of the database."""
 
@@ -89,9 +90,10 @@ def forget_entry(session: Session, document_id: int) -> None:
 
 def know_words(session: Session, words: Collection[str]) -> None:
     """These words stand in some document. In one order, so that two who write them wait for each other, not both."""
-    if words:
-        fresh = [{"word": word} for word in sorted(words)]
-        session.execute(insert(SearchWord).values(fresh).on_conflict_do_nothing())
+    fresh = sorted(words)
+    for at in range(0, len(fresh), MOST_AT_ONCE):
+        some = [{"word": word} for word in fresh[at : at + MOST_AT_ONCE]]
+        session.execute(insert(SearchWord).values(some).on_conflict_do_nothing())
 
 
 def words_inside(session: Session, part: str, most: int) -> list[str]:
