@@ -31,6 +31,12 @@ def test_words_that_stand_together_are_neighbours_over_hyphens_too() -> None:
     assert vector(["a b", "a"]) == "'a':1,4 'b':2", "texts do not touch each other"
 
 
+def test_a_text_of_more_words_than_can_be_held_keeps_those_that_come_first() -> None:
+    entries = vector([" ".join(f"w{number}" for number in range(200_000)), "last"]).split(" ")
+    held = sum(len(entry.partition(":")[0]) + 10 for entry in entries)
+    assert 20_000 < len(entries) < 200_000 and held < 1_048_575 and entries[0] == "'w0':1"
+
+
 @given(st.lists(st.text(max_size=300), max_size=6))
 def test_any_text_makes_a_vector_that_holds_what_can_be_held(texts: list[str]) -> None:
     for entry in filter(None, vector(texts).split(" ")):

@@ -27,6 +27,7 @@ from zestpail.desk.review import desk
 from zestpail.store import Store
 from zestpail.store.archive_tables import ArchiveDue
 from zestpail.store.queries.documents import pages_of
+from zestpail.store.tables import ReadingText
 
 
 @pytest.fixture
@@ -84,6 +85,18 @@ def test_two_who_enter_the_same_documents_at_once_wait_for_each_other(archive: S
         with ThreadPoolExecutor(4) as several:
             list(several.map(lambda _: enter_due(archive), range(4)))
     assert numbers(archive, "quillon") == [3, 2, 1]
+
+
+def test_a_file_of_very_many_words_is_entered_and_hinders_nobody(archive: Store) -> None:
+    with archive.transaction() as session:
+        [page] = pages_of(session, 2)
+        text = session.get_one(ReadingText, page.reading)
+        text.text = " ".join([text.text, *(f"w{number}" for number in range(120_000))])
+        for number in (2, 3):
+            session.add(ArchiveDue(document_id=number))
+    assert numbers(archive, "w17") == [2] and numbers(archive, "quillon") == [3, 2, 1]
+    long = "-".join(["abcdefghij"] * 300)
+    assert numbers(archive, long) == []
 
 
 def test_pages_of_hits_come_one_after_the_other(

@@ -62,7 +62,11 @@ def test_the_values_of_a_file_are_answered_within_the_request(send: Callable[...
     assert any(check["name"].startswith("sum:") and check["passed"] for check in told["checks"])
     with store.transaction() as session:
         [call] = session.exec(select(ExtractionCall)).all()
-        assert call.content == b"", "nothing of the file is kept"
+        assert call.content == b"", "the file is forgotten"
+        call.made_at -= direct.KEPT
+    direct.forget_old(store)
+    with store.transaction() as session:
+        assert session.exec(select(ExtractionCall)).all() == [], "and the answer after a day"
 
 
 def test_chosen_pages_and_xml(send: Callable[..., Any]) -> None:

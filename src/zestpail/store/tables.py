@@ -265,10 +265,9 @@ class Page(SQLModel, table=True):
 
 
 class ReadingText(SQLModel, table=True):
-    """The words of a page as text, to be searched; kept beside its reading, and gone with it."""
+    """The words of a page as text, for the archive; kept beside its reading, and gone with it."""
 
     __tablename__ = "reading_text"
-    __table_args__ = (Index("ix_reading_text_words", sql("to_tsvector('simple', text)"), postgresql_using="gin"),)
 
     reading: str = Field(primary_key=True)
     """The hash under which the reading is kept."""

@@ -74,7 +74,7 @@ def vector(texts: Iterable[str]) -> str:
             last = max(last, place)
             if size > MOST_BYTES or len(places.get(word, ())) >= MOST_PLACES:
                 continue
-            size += 2 if word in places else len(word.encode()) + 6
+            size += 2 if word in places else len(word.encode()) + 12
             places[word].append(min(begin + place, LAST_PLACE))
         begin += last + 1
     return " ".join(f"'{word}':{','.join(map(str, sorted(set(at))))}" for word, at in places.items())

@@ -13,6 +13,7 @@ from sqlmodel import Session
 from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.search_words import placed, plain, vector
 from zestpail.desk.documents.context import type_of
+from zestpail.desk.documents.messages import Unkeepable
 from zestpail.store import Store
 from zestpail.store.queries.archive import (
     forget_due,
@@ -37,7 +38,7 @@ def enter_due(store: Store, most: int = 200) -> int:
     with store.transaction() as session:
         notes, documents = take_due(session, most)
     for document_id in documents:
-        with store.transaction() as session:
+        with suppress(Unkeepable), store.transaction() as session:  # one odd document keeps none of the others back
             _enter(session, document_id)
     if notes:
         with store.transaction() as session:

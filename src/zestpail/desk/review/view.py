@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
@@ -173,9 +173,7 @@ def review_view(store: Store, document_id: int, person_id: int, window: tuple[st
             cards=[_card(doc_type, row, failed, pages, document.second_best) for row in values],
             entries=entry_views(session, document_id, failed, pages[0].width if pages else 595),
             page_checks=[
-                replace(
-                    _failed(c, doc_type), other=document.same_paper_id if c.check == NotScannedAgain.code() else None
-                )
+                _failed(c, doc_type, document.same_paper_id)
                 for c in failed
                 if not c.fields and not _of_table(c, doc_type)
             ],
@@ -267,13 +265,14 @@ def _source(row: FieldValue, from_list: bool) -> str:
     return row.reason
 
 
-def _failed(result: CheckResult, doc_type: DocumentType) -> FailedCheck:
+def _failed(result: CheckResult, doc_type: DocumentType, same_paper: int | None = None) -> FailedCheck:
+    other = same_paper if result.check == NotScannedAgain.code() else None
     check = doc_type.check(result.check)
     offers = [
         Choice(at, doc_type.field(offer["field"]).kind.show(offer["value"]), offer["text"])
         for at, offer in enumerate(result.offers, start=1)
     ]
-    return FailedCheck(result.check, result.message, offers, check is None or check.can_be_waived)
+    return FailedCheck(result.check, result.message, offers, check is None or check.can_be_waived, other)
 
 
 def _marked(raw: str, doubtful: set[int]) -> list[tuple[str, bool]]:
