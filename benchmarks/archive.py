@@ -20,6 +20,7 @@ from typing import Any
 
 import psycopg
 
+from zestpail.core.reading.misread_words import stubs
 from zestpail.core.reading.search_words import placed, plain, vector
 from zestpail.desk.archive.entering import enter_due
 from zestpail.desk.archive.search import Wanted, search
@@ -121,7 +122,7 @@ def fill(url: str, many: int) -> tuple[list[tuple[dict[str, str], list[str]]], f
         copied(cursor, "archive_value", "document_id, key, plain", ((at, key, plain(value))
                for at, (values, _) in zip(ids, papers, strict=True) for key, value in values.items()))  # fmt: skip
         words = {word for _, pages in papers for text in pages for word, _ in placed(text) if len(word) > 2}
-        copied(cursor, "search_word", "word", ((word,) for word in sorted(words)))
+        copied(cursor, "search_word", "word, stubs", ((word, stubs(word)) for word in sorted(words)))
         spent = perf_counter() - began
         cursor.execute("DELETE FROM archive_due")
         cursor.execute("ALTER TABLE document ENABLE TRIGGER ALL")

@@ -19,11 +19,11 @@ from zestpail.core.reading.document import DocumentReading
 from zestpail.core.reading.page import PageReading, Word
 from zestpail.core.reading.read import Way
 from zestpail.core.reference.held import list_key, lists_in
-from zestpail.core.writing.value_files import values_csv, values_json, values_xml
+from zestpail.core.writing.value_files import values_csv, values_json, values_json_lines, values_xml
 
 File = str | os.PathLike[str] | bytes
 """A path, or the bytes of a file."""
-Form = Literal["xml", "json", "csv"]
+Form = Literal["xml", "json", "json_lines", "csv"]
 
 __all__ = [
     "DocumentReading",
@@ -87,9 +87,9 @@ def extract_all(
 
 
 def written(record: DocumentRecord, by: str | os.PathLike[str] | DocumentType, form: Form = "xml") -> bytes:
-    """The values of a record as a file: XML (its schema is ``zestpail/core/writing/values.xsd``), JSON or CSV."""
+    """The values of a record as a file: XML (by ``zestpail/core/writing/values.xsd``), JSON, JSON Lines or CSV."""
     values = record.as_values(_type(by))
-    return {"xml": values_xml, "json": values_json, "csv": values_csv}[form](values)
+    return {"xml": values_xml, "json": values_json, "json_lines": values_json_lines, "csv": values_csv}[form](values)
 
 
 def _type(by: str | os.PathLike[str] | DocumentType) -> DocumentType:

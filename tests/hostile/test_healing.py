@@ -19,7 +19,7 @@ from sqlalchemy import text
 from tests.conftest import free_port
 from tests.desk.flow import LANE, drop
 from zestpail.api import create_api, create_calls
-from zestpail.desk.documents.context import lane_keys
+from zestpail.desk.documents.context import lane_names
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import DATABASE_GONE
 from zestpail.desk.documents.signed_in import SignedIn
@@ -146,7 +146,7 @@ def test_where_no_other_user_may_enter_it_is_said_and_root_serves(
 def test_what_is_sent_while_the_database_is_down_stays_with_its_sender(store: Store, tmp_path: Path) -> None:
     gone = without_server(store)
     assert intakes._lanes_now(gone) == [], "no folder is looked at, and the process goes on"
-    post = receiver("127.0.0.1", free_port(), lambda key: key in lane_keys(gone), intakes.keeper(gone))
+    post = receiver("127.0.0.1", free_port(), lambda key: key in lane_names(gone), intakes.keeper(gone))
     post.start()
     try:
         with smtplib.SMTP(post.hostname, post.port) as sender:

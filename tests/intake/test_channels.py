@@ -14,7 +14,7 @@ from tests.conftest import DEMO, free_port
 from tests.desk.flow import deliver_all, ids, read_all
 from zestpail.desk.batches.batch import batch_view
 from zestpail.desk.batches.today import today
-from zestpail.desk.documents.context import lane_keys
+from zestpail.desk.documents.context import lane_names
 from zestpail.intake import Arrived, KeptBefore, NotKept
 from zestpail.intake.folder import AGAIN, QUIET, Seen, take
 from zestpail.intake.mail import receiver
@@ -105,7 +105,7 @@ def test_a_step_that_broke_off_between_keeping_and_moving_doubles_nothing(store:
 
 @pytest.fixture
 def post(store: Store) -> Iterator[Controller]:
-    running = receiver("127.0.0.1", free_port(), lambda key: key in lane_keys(store), keeper(store))
+    running = receiver("127.0.0.1", free_port(), lambda key: key in lane_names(store), keeper(store))
     running.start()
     yield running
     running.stop()

@@ -16,7 +16,7 @@ import pytest
 from tests.conftest import DEMO, free_port
 from tests.desk.flow import ids, read_all
 from zestpail.desk.batches.batch import batch_view
-from zestpail.desk.documents.context import lane_keys
+from zestpail.desk.documents.context import lane_names
 from zestpail.intake import Arrived, NotKept
 from zestpail.intake.imap import Mailbox, NoMailbox, look, mailbox_at
 from zestpail.runtime.intakes import keeper
@@ -115,7 +115,7 @@ def lying(mailbox: Mailbox, folder: str) -> int:
 def test_messages_are_taken_once_and_moved(store: Store, mailbox: Mailbox) -> None:
     post(mailbox, "Supplier Invoices <supplier-invoices@harbour.example>", 1)
     post(mailbox, "somebody@harbour.example", 2)
-    lanes, keep = lane_keys(store), keeper(store)
+    lanes, keep = lane_names(store), keeper(store)
     assert look(mailbox, lanes.__contains__, keep) == 2
     assert look(mailbox, lanes.__contains__, keep) == 0
     assert (lying(mailbox, "INBOX"), lying(mailbox, "Taken"), lying(mailbox, "Refused")) == (0, 1, 2), "with the reason"
@@ -145,9 +145,9 @@ def test_what_cannot_be_kept_stays_and_a_usual_lane_takes_the_rest(store: Store,
             raise NotKept("too odd")
         saved.append(arrived)
 
-    assert look(usual, lane_keys(store).__contains__, keep) == 1
+    assert look(usual, lane_names(store).__contains__, keep) == 1
     assert (lying(mailbox, "INBOX"), lying(mailbox, "Refused")) == (1, 2), "with the reason beside it"
-    assert look(usual, lane_keys(store).__contains__, keep) == 1
+    assert look(usual, lane_names(store).__contains__, keep) == 1
     assert saved[-1].lane == "supplier-invoices"
     assert lying(mailbox, "INBOX") == 0
 
@@ -165,7 +165,7 @@ def test_a_message_that_somebody_takes_away_meanwhile_holds_up_nothing(store: St
                 other.expunge()
         saved.append(arrived.name)
 
-    assert look(mailbox, lane_keys(store).__contains__, keep) == 2
+    assert look(mailbox, lane_names(store).__contains__, keep) == 2
     assert saved == ["Invoice 1.eml", "Invoice 3.eml"]
 
 
@@ -176,7 +176,7 @@ def test_headers_that_nobody_thought_of_hold_up_nothing(store: Store, mailbox: M
             server.append("INBOX", "", "", head + b"\r\nTo: supplier-invoices@harbour.example\r\n\r\nText\r\n")
     post(mailbox, "supplier-invoices@harbour.example", 1)
     saved: list[str] = []
-    assert look(mailbox, lane_keys(store).__contains__, lambda arrived: saved.append(arrived.name)) == len(odd) + 1
+    assert look(mailbox, lane_names(store).__contains__, lambda arrived: saved.append(arrived.name)) == len(odd) + 1
     assert "Invoice 1.eml" in saved and lying(mailbox, "INBOX") == 0
 
 

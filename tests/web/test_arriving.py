@@ -45,13 +45,17 @@ def test_a_program_sends_a_file_and_asks_how_it_stands(
 
     for headers in ({}, {"authorization": "Bearer pail_wrong"}, {"authorization": f"Basic {secret}"}):
         refused = client.get("/api/v1/lanes", headers=headers)
-        assert (refused.status_code, "token is needed" in refused.json()["problem"]) == (401, True)
-    assert client.get("/api/v1/lanes", headers=details).json() == [LANE]
+        assert (refused.status_code, "token is needed" in refused.json()["detail"]) == (401, True)
+    assert client.get("/api/v1/lanes", headers=details).json() == [{"key": LANE, "name": "Supplier invoices"}]
     first, again, other = send("N-1"), send("N-1"), send("N-2")
     assert (first.status_code, first.json()) == (201, {"batch": 1, "again": False, "said": ""})
     assert (again.json()["batch"], again.json()["again"], other.json()["batch"]) == (1, True, 2)
     assert send().json()["batch"] == 1, "the same bytes by the same channel"
-    assert send(lane="nowhere").json() == {"problem": "There is no such lane."}
+    nowhere = send(lane="nowhere")
+    assert nowhere.headers["content-type"] == "application/problem+json", "RFC 9457"
+    assert nowhere.json() == {
+        "type": "about:blank", "title": "Not Found", "status": 404, "detail": "There is no such lane.",
+    }  # fmt: skip
     assert client.get("/api/v1/batches/99", headers=details).status_code == 404
     assert client.post(f"/api/v1/lanes/{LANE}/files", headers=details).status_code == 422
     read_all(store)

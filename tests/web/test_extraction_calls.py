@@ -80,7 +80,7 @@ def test_chosen_pages_and_xml(send: Callable[..., Any]) -> None:
         ("3-1", 409, "“3-1” are no pages"),
     ):  # fmt: skip
         refused = send(PILE, f"pages={pages}", read=pages == "7")
-        assert refused.status_code == status and refused.json()["problem"].startswith(told)
+        assert refused.status_code == status and refused.json()["detail"].startswith(told)
 
 
 def test_what_takes_longer_is_a_job_of_the_token_that_asked(
@@ -99,7 +99,7 @@ def test_what_takes_longer_is_a_job_of_the_token_that_asked(
         call.token_id = max(call.token_id, 2)
     assert client.get(later.headers["location"], headers=mine).json()["fields"]["grand_total"]["value"] == "12125.82"
     damaged = send(b"%PDF-1.7 nothing")
-    assert damaged.status_code == 409 and "damaged" in damaged.json()["problem"]
+    assert damaged.status_code == 409 and "damaged" in damaged.json()["detail"]
 
 
 def test_types_are_listed_pinned_and_only_for_tokens_that_may(
@@ -116,6 +116,6 @@ def test_types_are_listed_pinned_and_only_for_tokens_that_may(
     assert pinned["key"] == "supplier-invoice" and pinned["fields"]
     assert client.get("/api/v1/types/supplier-invoice/revisions/9", headers=may).status_code == 404
     refused = client.get("/api/v1/types", headers=may_not)
-    assert refused.status_code == 403 and "have files read by a document type" in refused.json()["problem"]
+    assert refused.status_code == 403 and "have files read by a document type" in refused.json()["detail"]
     unknown = client.post("/api/v1/types/love-letter/extract", headers=may, files={"file": ("a.pdf", PAPER)})
     assert unknown.status_code == 404

@@ -1,38 +1,46 @@
 """One file read by one revision of a document type, within a request or as a job."""
 
-import asyncio
 import re
-import time
+from functools import partial
 from typing import Annotated, Any
 
-from fastapi import APIRouter, File, Query, Request, Response, UploadFile
+from fastapi import APIRouter, File, Header, Query, Request, Response, UploadFile
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 
+from zestpail.api.caller import Caller
+from zestpail.api.waiting import Wait, waited
 from zestpail.core.extraction.files import DocumentRecord
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import NotDone
-from zestpail.desk.people.tokens import Holder, Scope
+from zestpail.desk.people.tokens import Scope
 from zestpail.desk.pipeline import direct
 
-MOST_WAIT, LOOKED_AGAIN = 60.0, 0.05
-"""Seconds that a request waits at most, and after which it looks again."""
+LOOKED_AGAIN = 0.05
+"""Seconds after which a waiting request looks again."""
 MOST_PAGES = 500
 _PAGES = re.compile(r"\s*(\d{1,5})\s*(?:-\s*(\d{1,5})\s*)?")
 XML = "application/xml"
-
-
-class TypeLine(BaseModel):
-    """A document type, and its newest published revision."""
-
-    key: str
-    name: str
-    revision: int
+EXTRACTED: dict[str, Any] = {
+    "file": "note.pdf", "pages": [1], "type": "fuel-note", "revision": 2, "tables": {}, "entries": {},
+    "fields": {"vessel": {"value": "Marta Quill", "raw": "M/V Marta Quill", "confidence": 0.98, "page": 1,
+                          "box": [112.0, 140.5, 201.3, 151.0], "finder": "beside:Vessel", "others": []}},
+    "checks": [{"name": "needed:vessel", "passed": True, "message": "Vessel is there."}],
+    "second_best": None, "problems": [],
+}  # fmt: skip
+"""What a file comes to that is made up, for the description of the API."""
+AS_XML = """<?xml version="1.0" encoding="UTF-8"?>
+<document xmlns="urn:zestpail:values:1" reference="note.pdf" type="fuel-note" revision="2">
+  <field key="vessel" name="Vessel">Marta Quill</field>
+</document>
+"""
 
 
 class Job(BaseModel):
     """A file that is still being read."""
+
+    model_config = ConfigDict(json_schema_extra={"examples": [{"job": 17, "state": "waiting"}]})
 
     job: int
     state: str = "waiting"
@@ -40,64 +48,53 @@ class Job(BaseModel):
 
 Revision = Annotated[int | None, Query(description="The newest where none is named; a named one never changes.")]
 Pages = Annotated[str, Query(description="Such as 1,3-5; all where none are named.", max_length=200)]
-Wait = Annotated[float, Query(description="Seconds to wait for the values.", ge=0, le=MOST_WAIT)]
+Key = Annotated[str, Header(description="What this call is known by if it is made again.", examples=["note-88"],
+                            max_length=200)]  # fmt: skip
+_ANSWERS: dict[int | str, dict[str, Any]] = {
+    200: {"content": {XML: {"schema": {"type": "string", "description": "By values.xsd."}, "example": AS_XML},
+                      "application/json": {"example": EXTRACTED}}},
+    202: {"model": Job, "description": "Not done yet: ask for the job.", "headers": {
+        "Location": {"description": "The job's address.", "schema": {"type": "string"}},
+        "Retry-After": {"description": "Seconds.", "schema": {"type": "integer"}},
+    }},
+}  # fmt: skip
 
 
 def extraction(desk: Desk) -> APIRouter:
     """The routes, for this desk."""
-    router = APIRouter()
+    router = APIRouter(tags=["Direct extraction"])
 
-    @router.get("/types")
-    def types(request: Request) -> list[TypeLine]:
-        """All document types that have a published revision."""
-        _holder(request)
-        return [
-            TypeLine(key=key, name=name, revision=number) for key, name, number in direct.types_there_are(desk.store)
-        ]
-
-    @router.get("/types/{key}/revisions/{revision}")
-    def revision(request: Request, key: str, revision: int) -> dict[str, Any]:
-        """A published revision as a document type's file: it never changes."""
-        _holder(request)
-        return direct.revision_of(desk.store, key, revision).model_dump(mode="json")
-
-    @router.post(
-        "/types/{key}/extract", response_model=DocumentRecord,
-        responses={200: {"content": {XML: {}}}, 202: {"model": Job, "description": "Not done yet: ask for the job."}},
-    )  # fmt: skip
-    async def extract(
-        request: Request, key: str, file: Annotated[UploadFile, File()],
-        revision: Revision = None, pages: Pages = "", wait: Wait = 20,
+    @router.post("/types/{key}/extract", response_model=DocumentRecord, responses=_ANSWERS)
+    async def extract_from_a_file(
+        request: Request, caller: Caller, key: str, file: Annotated[UploadFile, File()],
+        revision: Revision = None, pages: Pages = "", wait: Wait = 20, idempotency_key: Key = "",
     ) -> Response:  # fmt: skip
         """Read one PDF or picture and answer its values with confidence, place and checks.
 
         The file is forgotten as soon as it is read, the answer after a day.
 
         What takes longer than ``wait`` is answered with 202 and the address of the job. With ``Accept:
-        application/xml`` the values are answered as XML.
+        application/xml`` the values are answered as XML. Sent again with the same ``Idempotency-Key`` within a day it
+        is not read twice.
         """
-        holder = _holder(request)
-        asked = direct.Asked(key, revision, file.filename or "file", await file.read(), _numbers(pages))
-        number = await run_in_threadpool(direct.ask, desk.store, holder.id, asked)
-        until = time.monotonic() + wait
-        found = await run_in_threadpool(direct.answer, desk.store, number, holder.id)
-        while found.pending and time.monotonic() < until:  # no thread is held meanwhile
-            await asyncio.sleep(LOOKED_AGAIN)
-            found = await run_in_threadpool(direct.answer, desk.store, number, holder.id)
+        caller.must_have(Scope.EXTRACT)
+        asked = direct.Asked(
+            key, revision, file.filename or "file", await file.read(), _numbers(pages), idempotency_key
+        )
+        number = await run_in_threadpool(direct.ask, desk.store, caller.id, asked)
+        ask = partial(direct.answer, desk.store, number, caller.id)
+        found = await waited(ask, lambda one: not one.pending, wait, LOOKED_AGAIN)
         return await run_in_threadpool(_told, request, desk, found)
 
-    @router.get("/jobs/{job}", response_model=DocumentRecord, responses={202: {"model": Job}})
-    def job(request: Request, job: int) -> Response:
+    @router.get("/jobs/{job}", response_model=DocumentRecord, responses=_ANSWERS)
+    async def what_came_of_a_job(request: Request, caller: Caller, job: int, wait: Wait = 0) -> Response:
         """What came of a file that took longer: 202 as long as it is being read. Kept for a day."""
-        return _told(request, desk, direct.answer(desk.store, job, _holder(request).id))
+        caller.must_have(Scope.EXTRACT)
+        ask = partial(direct.answer, desk.store, job, caller.id)
+        found = await waited(ask, lambda one: not one.pending, wait, LOOKED_AGAIN)
+        return await run_in_threadpool(_told, request, desk, found)
 
     return router
-
-
-def _holder(request: Request) -> Holder:
-    holder: Holder = request.state.holder
-    holder.must_have(Scope.EXTRACT)
-    return holder
 
 
 def _told(request: Request, desk: Desk, found: direct.Answer) -> Response:

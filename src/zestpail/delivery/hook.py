@@ -7,6 +7,7 @@ and the body by SHA-256. A call that is made again has the same id.
 from __future__ import annotations
 
 import base64
+import contextlib
 import hashlib
 import hmac
 import json
@@ -22,6 +23,8 @@ from zestpail.delivery.filing import of_kind
 from zestpail.delivery.values import document_values
 
 ID, TIME, SIGNATURE = "webhook-id", "webhook-timestamp", "webhook-signature"
+MARK = "whsec_"
+"""How secrets of the standard begin."""
 MOST_APART = 300
 """Seconds between the time of a call and now."""
 
@@ -110,4 +113,12 @@ def is_signed(body: bytes, head: Mapping[str, str], now: int, secret: str) -> bo
 
 def _seal(body: bytes, identity: str, at: str, secret: str) -> str:
     message = f"{identity}.{at}.".encode() + body
-    return base64.b64encode(hmac.new(secret.encode(), message, hashlib.sha256).digest()).decode()
+    return base64.b64encode(hmac.new(_key(secret), message, hashlib.sha256).digest()).decode()
+
+
+def _key(secret: str) -> bytes:
+    """The bytes that are signed with: what follows the standard's mark is Base64, anything else is itself."""
+    with contextlib.suppress(ValueError):
+        if secret.startswith(MARK):
+            return base64.b64decode(secret.removeprefix(MARK), validate=True)
+    return secret.encode()

@@ -8,7 +8,7 @@ import threading
 import structlog
 from aiosmtpd.controller import Controller
 
-from zestpail.desk.documents.context import lane_keys
+from zestpail.desk.documents.context import lane_names
 from zestpail.desk.documents.messages import NotDone, Unreachable
 from zestpail.desk.intake import arrivals
 from zestpail.intake import Arrived, Keep, KeptBefore, NotKept
@@ -46,7 +46,7 @@ def run(settings: Settings, store: Store) -> None:
 def _lanes_now(store: Store) -> list[str]:
     """The lanes' keys; none while the database does not answer, so that everything stays where it is."""
     try:
-        return list(lane_keys(store))
+        return list(lane_names(store))
     except Unreachable:
         return []
 
@@ -73,7 +73,7 @@ def _looking(settings: Settings, store: Store, stop: threading.Event) -> None:
     last_message = ""
     while not stop.is_set():
         try:
-            look(mailbox_at(settings.mailbox), lambda key: key in lane_keys(store), keeper(store))
+            look(mailbox_at(settings.mailbox), lambda key: key in lane_names(store), keeper(store))
             message = ""
         except NoMailbox as problem:
             message = str(problem)
@@ -88,7 +88,7 @@ def _looking(settings: Settings, store: Store, stop: threading.Event) -> None:
 def _receiving(settings: Settings, store: Store) -> Controller | None:
     if not settings.smtp_port:
         return None
-    post = receiver(settings.host, settings.smtp_port, lambda key: key in lane_keys(store), keeper(store))
+    post = receiver(settings.host, settings.smtp_port, lambda key: key in lane_names(store), keeper(store))
     try:
         post.start()
     except OSError as problem:

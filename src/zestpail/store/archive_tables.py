@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import date, datetime
 from decimal import Decimal
 
-from sqlalchemy import BigInteger, Column, ForeignKey, Index, Numeric
-from sqlalchemy.dialects.postgresql import TSVECTOR
+from sqlalchemy import BigInteger, Column, ForeignKey, Index, Integer, Numeric
+from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlmodel import Field, SQLModel
 
 from zestpail.store.columns import moment
@@ -14,6 +14,7 @@ from zestpail.store.states import DocumentState
 
 # Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
 _VECTOR = Column("vector", TSVECTOR, nullable=False)
+_STUBS: Column[list[int]] = Column("stubs", ARRAY(Integer), nullable=False)
 _DUE = Column("id", BigInteger, primary_key=True, autoincrement=True)
 _ENTRY_ID: Column[int] = Column("document_id", ForeignKey("document.id", ondelete="CASCADE"), primary_key=True)
 _VALUE_ID: Column[int] = Column("document_id", ForeignKey("document.id", ondelete="CASCADE"), primary_key=True)
@@ -85,6 +86,9 @@ class SearchWord(SQLModel, table=True):
     __tablename__ = "search_word"
     __table_args__ = (
         Index("ix_search_word_alike", "word", postgresql_using="gin", postgresql_ops={"word": "gin_trgm_ops"}),
+        Index("ix_search_word_stubs", "stubs", postgresql_using="gin"),
     )
 
     word: str = Field(primary_key=True)
+    stubs: list[int] = Field(sa_column=_STUBS)
+    """What it may be misread by (:mod:`zestpail.core.reading.misread_words`)."""

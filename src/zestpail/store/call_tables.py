@@ -6,6 +6,7 @@ from datetime import datetime
 from enum import StrEnum
 from typing import Any
 
+from sqlalchemy import UniqueConstraint
 from sqlmodel import Field, SQLModel
 
 from zestpail.store.columns import json_column, moment, states
@@ -23,9 +24,12 @@ class ExtractionCall(SQLModel, table=True):
     """One file that a program had read by a type; the file is forgotten when it is read."""
 
     __tablename__ = "extraction_call"
+    __table_args__ = (UniqueConstraint("token_id", "identity"),)
 
     id: int | None = Field(default=None, primary_key=True)
     token_id: int = Field(foreign_key="api_token.id", index=True)
+    identity: str | None = None
+    """By which the program knows it; called again with it, nothing is read twice."""
     type_key: str
     revision: int
     name: str
@@ -33,6 +37,8 @@ class ExtractionCall(SQLModel, table=True):
     """Numbers from 1; empty for all."""
     content: bytes = b""
     """What was sent; empty once it is read."""
+    digest: str = ""
+    """Of what was sent (SHA-256)."""
     state: CallState = states(CallState, CallState.WAITING)
     result: dict[str, Any] = json_column({})
     problem: str = ""

@@ -22,6 +22,7 @@ class Scope(StrEnum):
     SEND = "send"
     READ = "read"
     EXTRACT = "extract"
+    SET_UP = "set up"
 
 
 class FileState(StrEnum):

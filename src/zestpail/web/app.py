@@ -30,7 +30,7 @@ from zestpail.desk.documents.messages import (
 from zestpail.web.archive import search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import aims, calls, destinations, letter, sorting, table_export
-from zestpail.web.people import own, people, sign_in, tokens
+from zestpail.web.people import hooks, own, people, sign_in, tokens
 from zestpail.web.quality import quality
 from zestpail.web.reference import lists
 from zestpail.web.review import batch_sheet, entries, review, table_rows
@@ -96,6 +96,7 @@ def create_app(
     setting_up = (
         people,
         tokens,
+        hooks,
         table_export,
         sorting,
         destinations,

@@ -19,6 +19,7 @@ from zestpail.desk.intake import calls, scanning
 from zestpail.desk.lanes import trials
 from zestpail.desk.lanes.sorting import samples as sorting_samples
 from zestpail.desk.pipeline import direct, extract, reading, sort, split
+from zestpail.desk.programs import hooks
 from zestpail.desk.reference import asking, taking
 from zestpail.desk.types import from_review, samples
 from zestpail.store.jobs import QUEUE
@@ -227,6 +228,15 @@ def take_out(context: JobContext, document_id: int) -> None:
 def enter_due(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
     """Enter into the archive what was changed."""
     entering.enter_due(here()[1])
+
+
+@steps.periodic(cron="* * * * * */5")
+@steps.task(name="call_hooks", queue=QUEUE, queueing_lock="call_hooks")
+def call_hooks(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
+    """Call the addresses that want to be told of news."""
+    settings, store = here()
+    hooks.plan_calls(store)
+    hooks.make_calls(store, web_of(store, settings.data, settings.allowed_addresses))
 
 
 @steps.periodic(cron="* * * * *")

@@ -14,7 +14,7 @@ from zestpail.core.writing.hybrid_pdf import hybrid_pdf
 from zestpail.core.writing.page_texts import alto, hocr, plain_text
 from zestpail.core.writing.page_tiff import page_tiff
 from zestpail.core.writing.searchable_pdf import PageToWrite, searchable_pdf
-from zestpail.core.writing.value_files import DocumentValues, values_csv, values_json, values_xml
+from zestpail.core.writing.value_files import DocumentValues, values_csv, values_json, values_json_lines, values_xml
 
 Rendition = Literal[
     "searchable_pdf",
@@ -25,6 +25,7 @@ Rendition = Literal[
     "hocr",
     "alto",
     "values_json",
+    "values_json_lines",
     "values_xml",
     "values_csv",
     "invoice_ubl",
@@ -40,6 +41,7 @@ RENDITIONS: dict[Rendition, str] = {
     "hocr": "Words with their places (hOCR)",
     "alto": "Words with their places (ALTO)",
     "values_json": "Values as JSON",
+    "values_json_lines": "Values as JSON Lines",
     "values_xml": "Values as XML",
     "values_csv": "Values as CSV",
     "invoice_ubl": "Electronic invoice (UBL 2.1)",
@@ -49,7 +51,7 @@ RENDITIONS: dict[Rendition, str] = {
 """What each is called, by code."""
 _SUFFIXES: dict[Rendition, str] = {
     "searchable_pdf": ".pdf", "pdf_a": ".pdf", "tiff": ".tif", "text": ".txt", "hocr": ".hocr", "alto": ".xml",
-    "values_json": ".json", "values_xml": ".xml", "values_csv": ".csv",
+    "values_json": ".json", "values_json_lines": ".jsonl", "values_xml": ".xml", "values_csv": ".csv",
     "invoice_ubl": ".xml", "invoice_cii": ".xml", "invoice_hybrid": ".pdf",
 }  # fmt: skip
 _ADDED: dict[Rendition, str] = {"pdf_a": "archive", "original": "original", "values_xml": "values",
@@ -58,7 +60,8 @@ _ADDED: dict[Rendition, str] = {"pdf_a": "archive", "original": "original", "val
 """What a name gets that another form has already."""
 _TYPES = {
     ".pdf": "application/pdf", ".tif": "image/tiff", ".jpg": "image/jpeg", ".png": "image/png", ".txt": "text/plain",
-    ".hocr": "application/xhtml+xml", ".xml": "application/xml", ".json": "application/json", ".csv": "text/csv",
+    ".hocr": "application/xhtml+xml", ".xml": "application/xml", ".json": "application/json",
+    ".jsonl": "application/jsonl", ".csv": "text/csv",
 }  # fmt: skip
 _BEGINNINGS = {b"%PDF": ".pdf", b"II*\0": ".tif", b"MM\0*": ".tif", b"\xff\xd8\xff": ".jpg", b"\x89PNG": ".png"}
 
@@ -123,6 +126,11 @@ def media_type(name: str) -> str:
     return next((of for suffix, of in _TYPES.items() if name.lower().endswith(suffix)), "application/octet-stream")
 
 
+def media_types() -> tuple[str, ...]:
+    """All media types that a form can have."""
+    return tuple(dict.fromkeys(_TYPES.values()))
+
+
 def in_order(wanted: Sequence[str]) -> tuple[Rendition, ...]:
     """Those forms among codes, each once, in the order in which they are offered."""
     return tuple(one for one in get_args(Rendition) if one in wanted)
@@ -155,7 +163,8 @@ _WAYS: dict[Rendition, Callable[[Written], bytes]] = {
 
 
 _OF_VALUES: dict[Rendition, Callable[[DocumentValues], bytes]] = {
-    "values_json": values_json, "values_xml": values_xml, "values_csv": values_csv,
+    "values_json": values_json, "values_json_lines": values_json_lines, "values_xml": values_xml,
+    "values_csv": values_csv,
     "invoice_ubl": lambda values: write(_invoice(values), "ubl"),
     "invoice_cii": lambda values: write(_invoice(values), "cii"),
 }  # fmt: skip

@@ -1,4 +1,4 @@
-"""A document's values as a file of their own: JSON, XML (``values.xsd`` is its schema) and CSV (RFC 4180)."""
+"""A document's values as a file of their own: JSON, JSON Lines, XML (by ``values.xsd``) and CSV (RFC 4180)."""
 
 from __future__ import annotations
 
@@ -56,6 +56,19 @@ def values_json(document: DocumentValues) -> bytes:
         },
     }  # fmt: skip
     return json.dumps(told, ensure_ascii=False, indent=2).encode("utf-8", "replace") + b"\n"
+
+
+def values_json_lines(document: DocumentValues) -> bytes:
+    """An object a line (JSON Lines): the document with its fields, then each row of each table with its number."""
+    own = {"document": document.reference, "type": document.doc_type, "revision": document.revision}
+    lines: list[dict[str, object]] = [
+        {**own, "fields": {key: document.values.get(key) for key, _ in document.fields}, "given": dict(document.given)}
+    ]
+    for table in document.tables:
+        for number, row in enumerate(table.rows, start=1):
+            cells = {key: row.get(key) for key, _ in table.columns}
+            lines.append({"document": document.reference, "table": table.key, "row": number, "cells": cells})
+    return b"".join(json.dumps(line, ensure_ascii=False).encode("utf-8", "replace") + b"\n" for line in lines)
 
 
 def values_xml(document: DocumentValues) -> bytes:

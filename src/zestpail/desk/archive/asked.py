@@ -11,12 +11,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from zestpail.core.reading.misread_words import LEAST_LETTERS
 from zestpail.core.reading.search_words import LONGEST, parts_of
 
 _TERMS = re.compile(r'"([^"]+)"|(\S+)')
 _GROUPED = re.compile(r"\d{1,3}(?: \d{3})+(?:[.,]\d{1,3})?(?!\S)")
-LEAST_ALIKE_LETTERS = 4
-"""Letters of a word from which on words that are like it are looked for."""
 
 
 @dataclass(frozen=True)
@@ -38,7 +37,7 @@ class Term:
     @property
     def can_be_misread(self) -> bool:
         """Whether words that are like it may be meant."""
-        return not (self.together or self.begins) and LEAST_ALIKE_LETTERS <= len(self.whole) <= LONGEST
+        return not (self.together or self.begins) and LEAST_LETTERS <= len(self.whole) <= LONGEST
 
 
 def terms_of(asked: str) -> list[Term]:

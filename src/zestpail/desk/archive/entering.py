@@ -11,6 +11,7 @@ from typing import Any
 from sqlmodel import Session
 
 from zestpail.core.document_type import DocumentType
+from zestpail.core.reading.misread_words import stubs
 from zestpail.core.reading.search_words import placed, plain, vector
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.messages import Unkeepable
@@ -18,10 +19,13 @@ from zestpail.store import Store
 from zestpail.store.queries.archive import (
     forget_due,
     forget_entry,
+    forget_words,
     know_words,
     lock_entry,
     page_texts,
     take_due,
+    unknown_words,
+    words_of_entry,
     write_entry,
 )
 from zestpail.store.queries.documents import rows_of, values_of
@@ -48,9 +52,11 @@ def enter_due(store: Store, most: int = 200) -> int:
 
 def _enter(session: Session, document_id: int) -> None:
     lock_entry(session, document_id)
+    before = words_of_entry(session, document_id)
     document = session.get(Document, document_id)
     if document is None or document.state == DocumentState.DISSOLVED:
         forget_entry(session, document_id)
+        forget_words(session, before)
         return
     doc_type, values = type_of(session, document), values_of(session, document_id)
     batch, file = session.get_one(Batch, document.batch_id), session.get_one(ArrivedFile, document.file_id)
@@ -66,7 +72,9 @@ def _enter(session: Session, document_id: int) -> None:
         },
         _compared(doc_type, values),
     )  # fmt: skip
-    know_words(session, {word for text in texts for word, _ in placed(text) if len(word) >= LEAST_LETTERS})
+    words = {word for text in texts for word, _ in placed(text) if len(word) >= LEAST_LETTERS}
+    know_words(session, {word: stubs(word) for word in unknown_words(session, words)})
+    forget_words(session, before - words)
 
 
 def _said(doc_type: DocumentType, values: list[FieldValue]) -> Iterator[str]:

@@ -9,13 +9,15 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
+from typing import NamedTuple
 
 from pydantic import BaseModel
 from sqlmodel import Session, col, select
 
+from zestpail.core.reading.misread_words import likest, stubs
 from zestpail.core.reading.search_words import plain
 from zestpail.desk.archive.asked import Term, query_of, terms_of
 from zestpail.desk.archive.entering import enter_due
@@ -25,7 +27,7 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.archive_tables import ArchiveEntry
 from zestpail.store.queries.access import Closed, lane_id_of
-from zestpail.store.queries.archive import Narrowed, found, texts_of_all, words_inside, words_like
+from zestpail.store.queries.archive import Narrowed, found, texts_of_all, words_by_stubs, words_inside
 from zestpail.store.queries.daily_work import values_of_all
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Person
@@ -33,8 +35,6 @@ from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane
 MOST = 25
 FEW = 3
 """Documents under which words that are like those asked for are searched too."""
-LEAST_ALIKE = 0.4
-"""How like another word must be (similarity of trigrams): one misread letter of six has 0.4 and more."""
 MOST_ALIKE = 8
 MOST_INSIDE = 40
 DUE_AT_ONCE = 20
@@ -97,28 +97,53 @@ class Results:
     """Where the next page begins; None where this is the last."""
 
 
+class FoundEntries(NamedTuple):
+    """A page of what was found, and what the words of the search were taken for."""
+
+    entries: list[ArchiveEntry]
+    next: int | None
+    terms: list[Term]
+    others: dict[str, list[str]]
+    """By term, words of the archive that are meant too."""
+    alike: dict[str, list[str]]
+    """Those of them that were looked for because hardly anything has the word itself."""
+
+
 def search(store: Store, wanted: Wanted, closed: Closed = ()) -> Results:
     """The documents that have all that is wanted, a page of them."""
     enter_due(store, DUE_AT_ONCE)
-    terms = terms_of(wanted.words)
     with store.transaction() as session:
-        narrowed = _narrowed(session, wanted, closed)
-        if narrowed is None or (wanted.words.strip() and not terms):
-            return Results([])
-        others = {term.whole: words_inside(session, term.whole, MOST_INSIDE) for term in terms if term.inside}
-        entries = found(session, query_of(terms, others), narrowed, wanted.before, MOST + 1)
-        alike: dict[str, list[str]] = {}
-        if terms and len(entries) < FEW and wanted.before is None:
-            alike = _alike(session, terms)
-            if alike:
-                more = found(session, query_of(terms, {**others, **alike}), narrowed, None, MOST + 1)
-                alike = alike if len(more) > len(entries) else {}
-                entries = more
-        shown = entries[:MOST]
+        there = found_entries(session, wanted, closed, MOST)
         first = _numbered(session, wanted, closed) if wanted.before is None else []
-        ids = list(dict.fromkeys([*first, *(one.document_id for one in shown)]))
-        documents = _shown(session, ids, terms, {**others, **alike})
-        return Results(documents, alike, shown[-1].document_id if len(entries) > MOST else None)
+        ids = list(dict.fromkeys([*first, *(one.document_id for one in there.entries)]))
+        documents = _shown(session, ids, there.terms, there.others)
+        return Results(documents, there.alike, there.next)
+
+
+def found_entries(
+    session: Session, wanted: Wanted, closed: Closed, most: int, *, states: Sequence[str] = (),
+    untaken_by: int | None = None,
+) -> FoundEntries:  # fmt: skip
+    """The entries that have all that is wanted, at most so many; of several states if they are named.
+
+    With the number of a token, those that its program has not got as they stand.
+    """
+    terms = terms_of(wanted.words)
+    narrowed = _narrowed(session, wanted, closed)
+    if narrowed is None or (wanted.words.strip() and not terms):
+        return FoundEntries([], None, terms, {}, {})
+    narrowed = replace(narrowed, states=states, untaken_by=untaken_by)
+    others = {term.whole: words_inside(session, term.whole, MOST_INSIDE) for term in terms if term.inside}
+    entries = found(session, query_of(terms, others), narrowed, wanted.before, most + 1)
+    alike: dict[str, list[str]] = {}
+    if terms and len(entries) < FEW and wanted.before is None:
+        alike = _alike(session, terms)
+        if alike:
+            more = found(session, query_of(terms, {**others, **alike}), narrowed, None, most + 1)
+            alike = alike if len(more) > len(entries) else {}
+            entries = more
+    following = entries[most - 1].document_id if len(entries) > most else None
+    return FoundEntries(entries[:most], following, terms, {**others, **alike}, alike)
 
 
 def find_documents(store: Store, words: str, closed: Closed = ()) -> list[Found]:
@@ -156,7 +181,8 @@ def _alike(session: Session, terms: Sequence[Term]) -> dict[str, list[str]]:
     for term in terms:
         if term.can_be_misread:
             numbers = words_inside(session, term.whole, MOST_ALIKE) if term.whole.isdigit() else []
-            found[term.whole] = [*numbers, *words_like(session, term.whole, LEAST_ALIKE, MOST_ALIKE)]
+            misread = words_by_stubs(session, stubs(term.whole))
+            found[term.whole] = [*numbers, *likest(term.whole, misread, MOST_ALIKE)]
     return {whole: words for whole, words in found.items() if words}
 
 

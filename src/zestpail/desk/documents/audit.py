@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from sqlmodel import Session
 
+from zestpail.desk.documents.news import tell
 from zestpail.store.notices import changed
 from zestpail.store.tables import Document
 from zestpail.store.trail_tables import Event
@@ -82,6 +83,15 @@ Act = Literal[
     "delivery_retried",
     "withdrawn",
     "call_fetched_again",
+    "hook_made",
+    "hook_ended",
+    "hook_replayed",
+    "hold_set",
+    "hold_lifted",
+    "erased",
+    "exported",
+    "view_kept",
+    "view_removed",
 ]
 """What can be noted, by its code."""
 
@@ -157,6 +167,15 @@ ACT_WORDS: dict[str, str] = {
     "delivery_retried": "delivery retried",
     "withdrawn": "taken back after delivery",
     "call_fetched_again": "called for again",
+    "hook_made": "address to be called added",
+    "hook_ended": "address called no more",
+    "hook_replayed": "call made again",
+    "hold_set": "held back from erasure",
+    "hold_lifted": "held back no more",
+    "erased": "erased",
+    "exported": "exported",
+    "view_kept": "view saved",
+    "view_removed": "view removed",
 }
 
 
@@ -170,7 +189,7 @@ def note(
     before: dict[str, Any] | None = None,
     after: dict[str, Any] | None = None,
 ) -> Event:
-    """Add to the trail and tell those who look on."""
+    """Add to the trail, and tell those who look on and programs."""
     event = Event(
         what=what,
         person_id=person_id,
@@ -180,6 +199,7 @@ def note(
         after=after or {},
     )
     session.add(event)
+    tell(session, what, event.batch_id, event.document_id)
     topics = ["today"]
     if event.batch_id:
         topics.append(f"batch {event.batch_id}")

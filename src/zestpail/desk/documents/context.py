@@ -40,10 +40,10 @@ def lane_of_key(session: Session, key: str) -> Lane:
     return lane
 
 
-def lane_keys(store: Store) -> list[str]:
-    """The keys of all lanes."""
+def lane_names(store: Store) -> dict[str, str]:
+    """The names of all lanes by key, in their order."""
     with store.transaction() as session:
-        return list(session.exec(select(Lane.key).order_by(col(Lane.id))))
+        return {lane.key: lane.name for lane in session.exec(select(Lane).order_by(col(Lane.id)))}
 
 
 def revision_for(session: Session, lane_settings: LaneSettings) -> TypeRevision:

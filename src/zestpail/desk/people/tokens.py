@@ -52,8 +52,8 @@ class TokenTerms(BaseModel):
 
 
 SCOPE_WORDS = {
-    Scope.SEND: "send files", Scope.READ: "see how batches stand",
-    Scope.EXTRACT: "have files read by a document type",
+    Scope.SEND: "send files", Scope.READ: "read documents and how they stand",
+    Scope.EXTRACT: "have files read by a document type", Scope.SET_UP: "import and publish document types",
 }  # fmt: skip
 
 
@@ -102,6 +102,8 @@ class Holder(NamedTuple):
     name: str
     scopes: tuple[Scope, ...]
     lanes: tuple[str, ...]
+    person_id: int
+    """Who made the token: what the program does is done in that person's name."""
 
     def must_have(self, scope: Scope, lane: str = "") -> None:
         """Raises NotAllowed where the token is not for that, or not for that lane."""
@@ -118,7 +120,7 @@ def holder_of(store: Store, secret: str) -> Holder | None:
         if token is None or token.revoked_at or (token.ends_at and token.ends_at <= now()):
             return None
         token.used_at = now()
-        return Holder(token.id or 0, token.name, token.scopes, token.lanes)
+        return Holder(token.id or 0, token.name, token.scopes, token.lanes, token.person_id or 0)
 
 
 def _hash(secret: str) -> str:

@@ -5,10 +5,11 @@ A worker reads it, as it reads everything: what comes from outside never runs wh
 
 from __future__ import annotations
 
+import hashlib
 from datetime import timedelta
 from typing import NamedTuple
 
-from sqlmodel import Session, col, delete, select
+from sqlmodel import Session, col, delete, func, select
 
 from zestpail.core.document_type import DocumentType
 from zestpail.core.extraction.files import DocumentRecord, extract_data
@@ -26,6 +27,8 @@ from zestpail.store.queries.types import last_revision, newest_revisions
 from zestpail.store.tables import TypeRevision
 
 MOST_BYTES = 20_000_000
+ASKING = 20_413
+"""What tells these locks from others of the database."""
 KEPT = timedelta(hours=24)
 """For so long a program can ask what came of it."""
 
@@ -40,6 +43,8 @@ class Asked(NamedTuple):
     data: bytes
     pages: tuple[int, ...] = ()
     """Numbers from 1; none for all."""
+    identity: str = ""
+    """By which the program knows it; "" where it has no name for it."""
 
 
 class Answer(NamedTuple):
@@ -62,14 +67,38 @@ def ask(store: Store, token_id: int, asked: Asked) -> int:
         raise NotDone(f"This is more than {MOST_BYTES // 1_000_000} MB: send it to a lane instead.")
     with store.transaction() as session:
         found = _revision(session, asked.type_key, asked.revision)
+        before = _asked_before(session, token_id, asked, found)
+        if before:
+            return before
         call = ExtractionCall(
             token_id=token_id, type_key=found.key, revision=found.number, name=asked.name[:200],
-            pages=list(asked.pages), content=asked.data,
+            pages=list(asked.pages), content=asked.data, digest=_digest(asked), identity=asked.identity or None,
         )  # fmt: skip
         session.add(call)
         session.flush()
         defer(session, "extract_directly", priority=Priority.DELIVER, call_id=call.id)
         return call.id or 0
+
+
+def _asked_before(session: Session, token_id: int, asked: Asked, revision: TypeRevision) -> int:
+    """The call that the program knows by the same name; 0 where there is none. Raises NotDone if it was another."""
+    if not asked.identity:
+        return 0
+    session.execute(select(func.pg_advisory_xact_lock(ASKING, token_id)))  # two at once: one is before the other
+    wanted = select(ExtractionCall).where(
+        ExtractionCall.token_id == token_id, ExtractionCall.identity == asked.identity
+    )
+    before = session.exec(wanted).first()
+    if before is None:
+        return 0
+    asked_then = (before.type_key, before.revision, before.pages, before.digest)
+    if asked_then != (revision.key, revision.number, list(asked.pages), _digest(asked)):
+        raise NotDone("Another file, type or other pages came with this key before.")
+    return before.id or 0
+
+
+def _digest(asked: Asked) -> str:
+    return hashlib.sha256(asked.data).hexdigest()
 
 
 def run(store: Store, call_id: int) -> None:

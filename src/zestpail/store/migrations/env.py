@@ -12,6 +12,7 @@ from zestpail.store import (  # noqa: F401 - fill the metadata
     access_tables,
     archive_tables,
     call_tables,
+    feed_tables,
     intake_tables,
     learning_tables,
     standing,

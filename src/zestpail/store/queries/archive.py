@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import String, cast, literal, text
-from sqlalchemy.dialects.postgresql import TSQUERY, insert
+from sqlalchemy import Integer, String, cast, literal, text
+from sqlalchemy.dialects.postgresql import ARRAY, TSQUERY, insert
 from sqlmodel import Session, col, delete, func, select
 
 from zestpail.store.archive_tables import ArchiveDue, ArchiveEntry, ArchiveValue, SearchWord
-from zestpail.store.tables import Page, ReadingText
+from zestpail.store.feed_tables import Taken
+from zestpail.store.tables import Document, Page, ReadingText
 
 MOST_AT_ONCE = 5_000
 ENTERING = 20_411
@@ -38,6 +39,10 @@ class Narrowed:
     field: str = ""
     """A field whose value begins with ``value``, plain."""
     value: str = ""
+    states: Collection[str] = ()
+    """Any of these states."""
+    untaken_by: int | None = None
+    """A token whose program has not got the document as it stands."""
 
 
 def take_due(session: Session, most: int) -> tuple[list[int], list[int]]:
@@ -88,12 +93,36 @@ def forget_entry(session: Session, document_id: int) -> None:
         session.exec(delete(table).where(col(table.document_id) == document_id))
 
 
-def know_words(session: Session, words: Collection[str]) -> None:
-    """These words stand in some document. In one order, so that two who write them wait for each other, not both."""
+def words_of_entry(session: Session, document_id: int) -> set[str]:
+    """The words by which the document is found now."""
+    words = select(func.unnest(func.tsvector_to_array(ArchiveEntry.vector)))
+    return set(session.exec(words.where(ArchiveEntry.document_id == document_id)))
+
+
+def unknown_words(session: Session, words: Collection[str]) -> set[str]:
+    """Those that stood in no document until now."""
+    known = session.exec(select(SearchWord.word).where(SearchWord.word == _any_of(words)))
+    return set(words).difference(known)
+
+
+def know_words(session: Session, words: Mapping[str, list[int]]) -> None:
+    """These words, with their stubs, stand in some document.
+
+    In one order, so that two who write them wait for each other, not both.
+    """
     fresh = sorted(words)
     for at in range(0, len(fresh), MOST_AT_ONCE):
-        some = [{"word": word} for word in fresh[at : at + MOST_AT_ONCE]]
+        some = [{"word": word, "stubs": words[word]} for word in fresh[at : at + MOST_AT_ONCE]]
         session.execute(insert(SearchWord).values(some).on_conflict_do_nothing())
+
+
+def forget_words(session: Session, words: Collection[str]) -> None:
+    """Those of the words that no document has any more are not looked for any more."""
+    if not words:
+        return
+    query = cast(func.concat("'", SearchWord.word, "'"), TSQUERY)
+    stands = select(ArchiveEntry.document_id).where(col(ArchiveEntry.vector).op("@@")(query))
+    session.execute(delete(SearchWord).where(col(SearchWord.word) == _any_of(words), ~stands.exists()))
 
 
 def words_inside(session: Session, part: str, most: int) -> list[str]:
@@ -102,12 +131,10 @@ def words_inside(session: Session, part: str, most: int) -> list[str]:
     return list(session.exec(wanted.order_by(func.length(SearchWord.word), col(SearchWord.word)).limit(most)))
 
 
-def words_like(session: Session, word: str, least: float, most: int) -> list[str]:
-    """Words that are like it (similarity of trigrams), the likest first."""
-    session.execute(text("SELECT set_config('pg_trgm.similarity_threshold', :least, true)"), {"least": str(least)})
-    alike = func.similarity(col(SearchWord.word), word)
-    wanted = select(SearchWord.word).where(col(SearchWord.word).op("%")(word), SearchWord.word != word)
-    return list(session.exec(wanted.order_by(alike.desc()).limit(most)))
+def words_by_stubs(session: Session, stubs: Sequence[int]) -> list[str]:
+    """Words that have one of these stubs."""
+    wanted = select(SearchWord.word).where(col(SearchWord.stubs).op("&&")(cast(list(stubs), ARRAY(Integer))))
+    return list(session.exec(wanted.limit(MOST_AT_ONCE)))
 
 
 def found(session: Session, query: str, narrowed: Narrowed, before: int | None, most: int) -> list[ArchiveEntry]:
@@ -130,6 +157,12 @@ def _conditions(narrowed: Narrowed) -> list[Any]:
     ):  # fmt: skip
         if value:
             entry.append(col(column) == value)
+    if narrowed.states:
+        entry.append(col(ArchiveEntry.state).in_(narrowed.states))
+    if narrowed.untaken_by is not None:
+        has = select(Taken.document_id).join(Document, col(Document.id) == col(Taken.document_id))
+        has = has.where(Taken.token_id == narrowed.untaken_by, col(Taken.at) >= col(Document.settled_at))
+        entry.append(col(ArchiveEntry.document_id).not_in(has))
     if narrowed.closed:
         entry.append(col(ArchiveEntry.lane_id).not_in(narrowed.closed))
     if narrowed.party:
@@ -148,6 +181,11 @@ def _conditions(narrowed: Narrowed) -> list[Any]:
         )
         entry.append(col(ArchiveEntry.document_id).in_(has))
     return entry
+
+
+def _any_of(words: Collection[str]) -> Any:
+    """Any of them, as one parameter: there may be more of them than a statement takes."""
+    return func.any(cast(sorted(words), ARRAY(String)))
 
 
 def _begins(column: Any, text_: str) -> Any:

@@ -1,0 +1,1 @@
+"""What programs ask for, and are told of."""
