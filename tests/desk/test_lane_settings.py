@@ -47,7 +47,7 @@ def test_names_of_values_with_blanks_and_free_text(store: Store, ines: SignedIn,
     with pytest.raises(NotDone, match="named by"):
         change(store, ines, naming="a//b")
     change(store, ines, naming=line)
-    sentence = "".join(letter.letter_view(store, LANE).lines[-1].pieces)
+    sentence = "".join(letter.letter_view(store, LANE).lines[-2].pieces)
     assert "Quay {Delivery code}/{Invoice date: year}/No. {Invoice number} of {Supplier}, {counter}" in sentence
     assert letter.letter_view(store, LANE).form.naming in sentence, "what is shown is what is typed"
     assert deliveries.deliver(store, tmp_path, 1)

@@ -62,6 +62,8 @@ class LaneSettings(BaseModel):
     """Which documents that somebody reviewed become samples of their type."""
     take_back_seconds: int = Field(default=5, ge=0)
     """How long a reviewed document waits before it is delivered, so that it can be taken back."""
+    kept_days: int | None = Field(default=None, ge=1, le=36_500)
+    """For how many days after they arrived documents are kept; None for good."""
     naming: Naming
     notes: NotesOut = "kept"
     """What becomes of notes and highlights when a document is delivered."""

@@ -10,7 +10,7 @@ import structlog
 from procrastinate import JobContext, RetryStrategy
 
 from zestpail.delivery import SmtpPost
-from zestpail.desk.archive import entering
+from zestpail.desk.archive import entering, exporting, keeping
 from zestpail.desk.delivery import deliveries
 from zestpail.desk.documents import page_readings
 from zestpail.desk.documents.secrets import web_of
@@ -230,6 +230,26 @@ def enter_due(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
     entering.enter_due(here()[1])
 
 
+@steps.task(name="erase", queue=QUEUE, retry=_again, pass_context=True)
+@within(30)
+def erase(context: JobContext, erasure_id: int) -> None:
+    """Erase documents for good."""
+    if too_often(context):
+        keeping.leave_rest(here()[1], erasure_id, f"Erasing {BROKE}; see the server's log.")
+    else:
+        keeping.erase(here()[1], erasure_id)
+
+
+@steps.task(name="export", queue=QUEUE, retry=_again, pass_context=True)
+@within(30)
+def export(context: JobContext, export_id: int) -> None:
+    """Make the files that somebody takes along."""
+    if too_often(context):
+        exporting.fail(here()[1], export_id, f"Making it {BROKE}; see the server's log.")
+    else:
+        exporting.export(here()[1], export_id)
+
+
 @steps.periodic(cron="* * * * * */5")
 @steps.task(name="call_hooks", queue=QUEUE, queueing_lock="call_hooks")
 def call_hooks(timestamp: int) -> None:  # noqa: ARG001 - given by the queue
@@ -246,6 +266,7 @@ def keep_lacking_texts(timestamp: int) -> None:  # noqa: ARG001 - given by the q
     page_readings.keep_lacking_texts(here()[1], most=100)
     forget_broken_steps(here()[1])
     direct.forget_old(here()[1])
+    exporting.forget_old(here()[1])
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

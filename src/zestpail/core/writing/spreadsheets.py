@@ -138,10 +138,10 @@ def put_in_xlsx(
         known = list(range(sheet.max_row + 1, sheet.max_row + 1 + len(new)))
     for at, row in zip(known, new, strict=True):
         for number in range(1, len(headings) + 1):
-            _write(sheet.cell(at, number), None, "text")
-        _write(sheet.cell(at, 1), reference, "text")
+            write_cell(sheet.cell(at, number), None, "text")
+        write_cell(sheet.cell(at, 1), reference, "text")
         for place, column, value in zip(places, columns, row, strict=True):
-            _write(sheet.cell(at, place + 1), value, column.format)
+            write_cell(sheet.cell(at, place + 1), value, column.format)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
@@ -149,22 +149,22 @@ def put_in_xlsx(
 
 def fill_sheet(sheet: Worksheet, title: str, columns: Sequence[Column], rows: Sequence[Row]) -> None:
     """Fill an empty sheet of a workbook: headings, and rows with numbers as numbers and dates as dates."""
-    sheet.title = _title(title)
+    sheet.title = sheet_title(title)
     sheet.freeze_panes = "A2"
     for at, column in enumerate(columns, start=1):
         _head(sheet, at, column.heading)
     for at, row in enumerate(rows, start=2):
         for number, (column, value) in enumerate(zip(columns, row, strict=True), start=1):
-            _write(sheet.cell(at, number), value, column.format)
+            write_cell(sheet.cell(at, number), value, column.format)
 
 
-def _title(text: str) -> str:
+def sheet_title(text: str) -> str:
     """The text as the name of a sheet, which some characters cannot be in."""
     return "".join(c for c in text if c not in "[]:*?/\\")[:31] or "Rows"
 
 
 def _begin(sheet: Worksheet, columns: Sequence[Column], title: str) -> None:
-    sheet.title = _title(title)
+    sheet.title = sheet_title(title)
     sheet.freeze_panes = "A2"
     for at, heading in enumerate(["Document", *(column.heading for column in columns)], start=1):
         _head(sheet, at, heading)
@@ -172,12 +172,13 @@ def _begin(sheet: Worksheet, columns: Sequence[Column], title: str) -> None:
 
 def _head(sheet: Worksheet, at: int, heading: str) -> None:
     cell = sheet.cell(1, at)
-    _write(cell, heading, "text")
+    write_cell(cell, heading, "text")
     cell.font = Font(bold=True)
     sheet.column_dimensions[get_column_letter(at)].width = 18
 
 
-def _write(cell: Cell | MergedCell, value: str | None, form: SheetFormat) -> None:
+def write_cell(cell: Cell | MergedCell, value: str | None, form: SheetFormat) -> None:
+    """A value as a number, a date or a text; a text is never taken for a formula."""
     if isinstance(cell, MergedCell):
         return
     if not value:

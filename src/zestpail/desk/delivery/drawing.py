@@ -10,7 +10,7 @@ from sqlmodel import Session, select
 from zestpail.core.exchange.of_values import Unwritable
 from zestpail.core.reading.preparation.edits import UNTOUCHED
 from zestpail.core.writing.notes import NotesOut
-from zestpail.core.writing.renditions import OF_VALUES, Rendition, Written, in_order, rendered
+from zestpail.core.writing.renditions import OF_VALUES, Rendered, Rendition, Written, in_order, rendered
 from zestpail.core.writing.value_files import DocumentValues
 from zestpail.delivery import Drawn, Refused
 from zestpail.delivery.values import document_values
@@ -74,6 +74,18 @@ def drawn_for_trial(store: Store, document_id: int, notes: NotesOut, forms: tupl
     return _drawn(store, wanted, "")
 
 
+def rendered_now(store: Store, document_id: int, form: Rendition) -> Rendered | None:
+    """The document as it stands now in one form, kept nowhere; None where no page of it was read.
+
+    Raises Refused where its values make no invoice, and one is wanted.
+    """
+    with store.transaction() as session:
+        document = session.get_one(Document, document_id)
+        wanted = _wanted(session, document, settings_of(session, document).notes, [form], "")
+    written = _written(store, wanted)
+    return _rendered(written, form) if written.pages else None
+
+
 def _planned_with(
     store: Store, session: Session, document: Document, settings: LaneSettings, content: str
 ) -> tuple[str, list[Rendition]]:
@@ -120,16 +132,24 @@ def _arrived(session: Session, pages: list[Page], notes: NotesOut) -> str | None
 
 
 def _drawn(store: Store, wanted: _Wanted, pdf: str) -> DrawnDocument:
-    to_write = PagesToWrite(store, wanted.notes)
-    arrived = store.blobs.get(wanted.arrived) if wanted.arrived else None
-    pages = [to_write.page(page) for page in wanted.pages if page.image]
-    written = Written(pages, wanted.title, wanted.values, arrived)
+    written = _written(store, wanted)
     files: dict[Rendition, Drawn] = {"searchable_pdf": Drawn(pdf, ".pdf")} if pdf else {}
     for form in wanted.forms:
         if form not in files:
-            try:
-                made = rendered(written, form)
-            except Unwritable as problem:
-                raise Refused(f"It cannot be sent as an electronic invoice. {problem}") from problem
+            made = _rendered(written, form)
             files[form] = Drawn(store.blobs.put(made.data), made.suffix)
     return DrawnDocument(files["searchable_pdf"].blob, wanted.content, files)
+
+
+def _written(store: Store, wanted: _Wanted) -> Written:
+    to_write = PagesToWrite(store, wanted.notes)
+    arrived = store.blobs.get(wanted.arrived) if wanted.arrived else None
+    pages = [to_write.page(page) for page in wanted.pages if page.image]
+    return Written(pages, wanted.title, wanted.values, arrived)
+
+
+def _rendered(written: Written, form: Rendition) -> Rendered:
+    try:
+        return rendered(written, form)
+    except Unwritable as problem:
+        raise Refused(f"It cannot be sent as an electronic invoice. {problem}") from problem

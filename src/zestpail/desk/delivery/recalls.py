@@ -6,15 +6,13 @@ deletes what had been drawn for it here. A document is not delivered again befor
 
 from __future__ import annotations
 
-from sqlalchemy import Text, cast
-from sqlmodel import Session, col, select
-
 from zestpail.delivery import AnyPlan, Outlets
 from zestpail.desk.documents.audit import note
 from zestpail.store import Store
+from zestpail.store.queries.blob_use import used_blobs
 from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.states import DeliveryState
-from zestpail.store.tables import ArrivedFile, Delivery, Document, LaneTrial, Sample
+from zestpail.store.tables import Delivery, Document
 
 
 def recall(store: Store, outlets: Outlets, document_id: int) -> None:
@@ -48,14 +46,6 @@ def unplan(delivery: Delivery) -> None:
 def _forget_drawn(store: Store, plan: AnyPlan) -> None:
     """Delete the files that were drawn for a plan, unless something else is the same."""
     with store.transaction() as session:
-        for blob in plan.blobs:
-            if not _is_used(session, blob):
-                store.blobs.forget(blob)
-
-
-def _is_used(session: Session, blob: str) -> bool:
-    wanted = (
-        select(Delivery.id).where(cast(col(Delivery.plan), Text).contains(blob)),
-        *(select(table.id).where(table.blob == blob) for table in (ArrivedFile, LaneTrial, Sample)),
-    )
-    return any(session.exec(one).first() is not None for one in wanted)
+        used = used_blobs(session, plan.blobs)
+    for blob in set(plan.blobs) - used:
+        store.blobs.forget(blob)

@@ -188,8 +188,9 @@ def note(
     person_id: int | None = None,
     before: dict[str, Any] | None = None,
     after: dict[str, Any] | None = None,
+    about: int | None = None,
 ) -> Event:
-    """Add to the trail, and tell those who look on and programs."""
+    """Add to the trail, and tell those who look on and programs; ``about`` is a document that is gone."""
     event = Event(
         what=what,
         person_id=person_id,
@@ -199,7 +200,7 @@ def note(
         after=after or {},
     )
     session.add(event)
-    tell(session, what, event.batch_id, event.document_id)
+    tell(session, what, event.batch_id, about or event.document_id)
     topics = ["today"]
     if event.batch_id:
         topics.append(f"batch {event.batch_id}")

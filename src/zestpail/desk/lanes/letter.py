@@ -25,7 +25,7 @@ from zestpail.desk.documents.context import (
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.documents.transitions import try_again
-from zestpail.desk.lanes.letter_form import LetterForm, destinations_of, form_of, separation_of, where_it_goes
+from zestpail.desk.lanes.letter_form import LetterForm, days_of, destinations_of, form_of, separation_of, where_it_goes
 from zestpail.desk.lanes.naming_choices import TYPE, choices, line_of, naming_of
 from zestpail.desk.lanes.newer_revisions import has_newer, with_newest
 from zestpail.desk.lanes.sentences import Line, setting_lines
@@ -219,6 +219,8 @@ def _settings(
             destinations = destinations_of(form, lane_settings, allowed)
             _no_circle(session, lane, lane_settings.model_copy(update={"destinations": destinations}))
             return {"naming": naming, "notes": form.notes, "destinations": destinations}
+        case "keeping":
+            return {"kept_days": days_of(form.kept_days)}
         case _:
             raise Missing("The letter has no such sentence.")
 

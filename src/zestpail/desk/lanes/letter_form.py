@@ -66,6 +66,7 @@ class LetterForm(BaseModel):
     review_others_below: float = 60
     take_back_seconds: int = 5
     learns: str = "never"
+    kept_days: str = ""
     naming: str = ""
     folder: str = ""
     csv: str = ""
@@ -115,6 +116,14 @@ def destinations_of(
     return (*found, *(one for one in lane_settings.destinations if one not in (folder, mail, lane)))
 
 
+def days_of(text: str) -> int | None:
+    """A number of days as entered; None where nothing is. Raises NotDone."""
+    typed = text.replace(" ", "").strip()
+    if typed and not typed.isdecimal():
+        raise NotDone(f"“{text[:40]}” is no number of days. Nothing was changed.")
+    return int(typed) if typed else None
+
+
 def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
     """The settings as they stand in the dialogs; ``naming`` as the line that is typed."""
     rules, folder, mail, lane = (
@@ -142,6 +151,7 @@ def form_of(lane_settings: LaneSettings, naming: str) -> LetterForm:
         "review_others_below": round(100 * lane_settings.review_others_below),
         "take_back_seconds": lane_settings.take_back_seconds,
         "learns": lane_settings.learns,
+        "kept_days": str(lane_settings.kept_days or ""),
         "notes": lane_settings.notes,
         "naming": naming,
         "folder": folder.folder if folder else "",

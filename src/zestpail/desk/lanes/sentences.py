@@ -74,6 +74,12 @@ def setting_lines(
         [],
     )  # fmt: skip
     yield Line("delivery", list(_delivery(lane_settings, lanes, naming)), [])
+    days = lane_settings.kept_days
+    yield Line(
+        "keeping",
+        ["Keep documents here ", f"for {days} days after they arrived" if days else "for good", "."],
+        ["When their time is over they are shown as due; an administrator erases them." ] if days else [],
+    )  # fmt: skip
 
 
 def _sorted_into(lane_settings: LaneSettings, names: dict[str, str]) -> Iterator[str]:

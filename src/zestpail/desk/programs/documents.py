@@ -13,7 +13,7 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.writing.renditions import Rendition
 from zestpail.delivery import Refused
 from zestpail.desk.delivery.delivered_files import DeliveredFile
-from zestpail.desk.delivery.drawing import drawn_for_trial
+from zestpail.desk.delivery.drawing import rendered_now
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.people.tokens import Holder
@@ -160,15 +160,14 @@ def page_of(store: Store, holder: Holder, document_id: int, number: int) -> int:
 def file_of(store: Store, holder: Holder, document_id: int, form: Rendition) -> DeliveredFile:
     """The document as a file in that form. Raises Missing, NotAllowed, NotDone where its values make no invoice."""
     with store.transaction() as session:
-        _, lane = document_for(session, holder, document_id)
-        notes = lane.settings.notes
-        if not any(page.image for page in pages_of(session, document_id)):
-            raise NotDone("No page of this document was read yet.")
+        document_for(session, holder, document_id)
     try:
-        drawn = drawn_for_trial(store, document_id, notes, (form,)).files[form]
+        made = rendered_now(store, document_id, form)
     except Refused as problem:
         raise NotDone(str(problem)) from problem
-    return DeliveredFile(f"document-{document_id}{drawn.suffix}", store.blobs.get(drawn.blob))
+    if made is None:
+        raise NotDone("No page of this document was read yet.")
+    return DeliveredFile(f"document-{document_id}{made.suffix}", made.data)
 
 
 def _told(session: Session, document: Document, lane: Lane, holder: Holder) -> DocumentTold:

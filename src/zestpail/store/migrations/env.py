@@ -15,6 +15,7 @@ from zestpail.store import (  # noqa: F401 - fill the metadata
     feed_tables,
     intake_tables,
     learning_tables,
+    retention_tables,
     standing,
     tables,
     trail_tables,

@@ -1,0 +1,137 @@
+"""The rows of documents that are erased, and all that speaks of what stood on them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterable
+from typing import Any
+
+from sqlalchemy import Text, cast
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlmodel import Session, col, delete, or_, select, update
+
+from zestpail.store.archive_tables import ArchiveDue
+from zestpail.store.intake_tables import Scan, ScanState
+from zestpail.store.learning_tables import LearnedBody, TypeLearning
+from zestpail.store.reference_tables import DocumentEntry, ListAlias
+from zestpail.store.retention_tables import Export
+from zestpail.store.tables import (
+    CheckResult,
+    Delivery,
+    Document,
+    FieldValue,
+    LaneTrial,
+    Page,
+    ReadingText,
+    Sample,
+    SortingSample,
+    TableRow,
+)
+from zestpail.store.trail_tables import Event, JournalEntry
+
+OWN: tuple[Any, ...] = (Delivery, CheckResult, FieldValue, TableRow, DocumentEntry, ArchiveDue, Page)
+"""Tables whose rows belong to one document."""
+GONE = {"message": "erased"}
+GONE_NAME = "erased"
+
+
+def copies_of(session: Session, document_id: int, files: Collection[str]) -> list[Sample]:
+    """Samples of types that were made of the document, or are the same file."""
+    same = or_(col(Sample.document_id) == document_id, col(Sample.blob).in_(files))
+    return list(session.exec(select(Sample).where(same)))
+
+
+def blobs_of_document(session: Session, document_id: int) -> set[str]:
+    """The files that were made of the document: pictures, readings, and what was drawn for destinations."""
+    found: set[str] = set()
+    for page in session.exec(select(Page).where(Page.document_id == document_id)):
+        found.update(name for name in (page.image, page.thumbnail, page.reading) if name)
+    for delivery in session.exec(select(Delivery).where(Delivery.document_id == document_id)):
+        found.update(delivery.plan.blobs if delivery.plan else ())
+    return found
+
+
+def delete_document(session: Session, document_id: int) -> None:
+    """The document's rows, and the steps by which its changes could be undone."""
+    session.execute(update(ListAlias).where(col(ListAlias.document_id) == document_id).values(document_id=None))
+    for table in OWN:
+        session.execute(delete(table).where(col(table.document_id) == document_id))
+    session.execute(delete(Event).where(col(Event.document_id) == document_id))
+    session.execute(delete(JournalEntry).where(col(JournalEntry.subject) == f"document {document_id}"))
+    session.execute(delete(Document).where(col(Document.id) == document_id))
+    session.execute(delete(ArchiveDue).where(col(ArchiveDue.document_id) == document_id))
+
+
+def delete_sample(session: Session, sample: Sample) -> set[str]:
+    """A sample with its pages, and what the journal of its type says of it; returns the files that it had."""
+    found = {sample.blob}
+    for page in session.exec(select(Page).where(Page.sample_id == sample.id)):
+        found.update(name for name in (page.image, page.thumbnail, page.reading) if name)
+        session.delete(page)
+    session.flush()
+    said = cast(col(JournalEntry.before), Text).regexp_match(rf'"sample": {sample.id}\M')
+    session.execute(delete(JournalEntry).where(col(JournalEntry.subject) == f"type {sample.type_key}", said))
+    for learning in session.exec(select(TypeLearning).where(TypeLearning.type_key == sample.type_key)):
+        learning.samples = [GONE_NAME if name == sample.name else name for name in learning.samples]
+        learning.faults = [fault for fault in learning.faults if sample.name not in fault]
+    session.delete(sample)
+    return found
+
+
+def delete_other_copies(session: Session, blobs: Collection[str]) -> None:
+    """Samples to sort by and trials that were made of these files."""
+    within = "|".join(sorted(blobs))
+    for table, column in ((SortingSample, SortingSample.pages), (LaneTrial, LaneTrial.result)):
+        same = or_(col(table.blob).in_(blobs), cast(col(column), Text).regexp_match(within))
+        session.execute(delete(table).where(same))
+    session.execute(
+        delete(JournalEntry).where(
+            col(JournalEntry.subject).startswith("sorting "), cast(col(JournalEntry.before), Text).regexp_match(within)
+        )
+    )
+    session.execute(delete(ReadingText).where(col(ReadingText.reading).in_(blobs)))
+
+
+def forget_learned(session: Session, digests: Collection[str], values: Collection[str]) -> None:
+    """What types remember of those files (SHA-256), and of those values as examples."""
+    within = "|".join(map(re.escape, sorted(digests)))
+    for learned in session.exec(select(LearnedBody).where(cast(col(LearnedBody.body), Text).regexp_match(within))):
+        body = dict(learned.body)
+        body["layouts"] = [one for one in body.get("layouts", ()) if one.get("digest") not in digests]
+        body["fields"] = [
+            {**field, "examples": [one for one in field.get("examples", ()) if one not in values]}
+            for field in body.get("fields", ())
+        ]
+        learned.body = body
+
+
+def blank_trail(session: Session, batch_id: int, said: Iterable[str]) -> None:
+    """Entries of the trail that name one of these texts say no more than that it was erased."""
+    texts = [text for text in said if text]
+    if not texts:
+        return
+    named = or_(*(cast(column, Text).contains(text, autoescape=True)
+                  for text in texts for column in (col(Event.before), col(Event.after))))  # fmt: skip
+    session.execute(
+        update(Event).where(named, or_(col(Event.batch_id) == batch_id, col(Event.batch_id).is_(None)))
+        .values(before={}, after=GONE)
+    )  # fmt: skip
+    session.execute(delete(JournalEntry).where(col(JournalEntry.subject) == f"batch {batch_id}"))
+
+
+def sheets_of_batch(session: Session, batch_id: int) -> set[str]:
+    """The sheets of the pile as the scanner gave them, which are forgotten; they are in the file made of them."""
+    found: set[str] = set()
+    for scan in session.exec(select(Scan).where(Scan.batch_id == batch_id, Scan.state == ScanState.DONE)):
+        found.update(scan.sheets)
+        scan.sheets = []
+    return found
+
+
+def delete_exports(session: Session, document_id: int) -> set[str]:
+    """Files that people take along in which the document is; returns them."""
+    found = set()
+    for export in session.exec(select(Export).where(col(Export.documents).op("@>")(cast([document_id], JSONB)))):
+        found.add(export.blob)
+        session.delete(export)
+    return found - {""}

@@ -1,0 +1,144 @@
+"""An erased document is nowhere: not in files, tables, words, trails, copies; what is held or not done is left."""
+
+from __future__ import annotations
+
+import io
+import subprocess
+from datetime import timedelta
+from pathlib import Path
+
+import pikepdf
+import pytest
+from PIL import Image
+from sqlmodel import select
+
+from tests.conftest import DEMO
+from tests.desk.flow import deliver_all, drop, ids, read_all, state
+from zestpail.core.writing.blanked_file import blanked
+from zestpail.desk.archive import exporting, keeping
+from zestpail.desk.archive.search import Wanted, search
+from zestpail.desk.documents.context import amend, lane_of_key
+from zestpail.desk.documents.messages import NotDone
+from zestpail.desk.documents.page_images import page_picture
+from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.lanes import trials
+from zestpail.desk.types import samples
+from zestpail.desk.types.starters import adopt
+from zestpail.store import Store
+from zestpail.store.queries.blob_use import used_blobs
+from zestpail.store.retention_tables import Erasure
+from zestpail.store.states import DocumentState
+from zestpail.store.tables import ArrivedFile, Document, Page
+
+LANE, FRENCH, GERMAN = "supplier-invoices", "brevanne-01.pdf", "moewenbek-01.pdf"
+WORDS = ("F2600178", "Brevanne", "brevanne", "taud", "12125.82", "12 125,82")
+"""What stands on the French invoice, in its file's name, and nowhere else."""
+
+
+@pytest.fixture
+def kept(store: Store, ines: SignedIn, tmp_path: Path) -> Store:
+    """Two invoices that were delivered and are over, of a lane that keeps documents for ten days."""
+    for name in (FRENCH, GERMAN):
+        drop(store, ines, name)
+    read_all(store)
+    deliver_all(store, tmp_path / "delivered")
+    with store.transaction() as session:
+        amend(lane_of_key(session, LANE), kept_days=10)
+        for document in session.exec(select(Document)):
+            document.arrived_at -= timedelta(days=11)
+    return store
+
+
+def test_what_is_due_is_shown_then_erased_and_is_nowhere(kept: Store, ines: SignedIn, tmp_path: Path) -> None:
+    adopt(kept, "supplier-invoice", ines.id)
+    copy = samples.add_from_batch(kept, "supplier-invoice", 1, ines.id)
+    samples.label(kept, copy, "invoice_number", samples.Label("F2600178"))
+    gone_before = samples.add_from_batch(kept, "supplier-invoice", 2, ines.id)
+    samples.remove_sample(kept, gone_before, ines.id)
+    trial = trials.begin_trial(kept, LANE, FRENCH, (DEMO / FRENCH).read_bytes(), ines.id)
+    trials.run_trial(kept, trial)
+    number = exporting.ask(kept, Wanted(words="taud"), (), files=True, base="http://here", person_id=ines.id)
+    exporting.export(kept, number)
+    [lane] = keeping.due(kept)
+    assert (lane.many, lane.left, [one.samples for one in lane.documents]) == (2, 0, [1, 0])
+    assert lane.rule == "Lane Supplier invoices: documents are kept for 10 days after they arrived."
+    keeping.hold(kept, 2, "Asked for by the auditor", ines.id)
+    with pytest.raises(NotDone, match="1 documents are due now, not 2"):
+        keeping.erase_due(kept, LANE, 2, ines.id)
+    [lane] = keeping.due(kept)
+    assert [one.why_left for one in lane.documents] == ["", "It is held back."]
+
+    keeping.erase(kept, keeping.erase_due(kept, LANE, 1, ines.id))
+    [record] = keeping.erasures(kept)
+    [erased] = record.erased
+    assert (record.rule, record.person, record.done_at is not None) == (lane.rule, "Ines Okafor", True)
+    assert (erased.document, erased.type, erased.pages, erased.samples) == (1, "supplier-invoice", 1, 1)
+    assert search(kept, Wanted(words="taud")).documents == [] and search(kept, Wanted(words="tauds")).alike == {}
+    assert [one.document_id for one in search(kept, Wanted(words="quillon")).documents] == [2]
+    program = next(Path("/usr/lib/postgresql").glob("*/bin/pg_dump"))
+    dump = subprocess.run([program, "--inserts", kept.url], capture_output=True, check=True, text=True).stdout
+    files = b"".join(one.read_bytes() for one in (tmp_path / "blobs").rglob("*") if one.is_file())
+    held = search(kept, Wanted(words="Schiffsbedarf")).documents
+    assert held and "schiffsbedarf" in dump, "what is there is found by this test"
+    for word in WORDS:
+        assert [line[:900] for line in dump.splitlines() if word in line] == [], word
+        assert word.encode() not in files, word
+    lying = {one.name for one in (tmp_path / "blobs").rglob("*") if one.is_file()}
+    with kept.transaction() as session:
+        assert used_blobs(session, lying) == lying, "no file lies there that nothing refers to"
+    assert ids(kept, Document) == [2] and len(ids(kept, Page)) == 1
+
+
+def test_what_is_not_done_is_left_and_said_and_a_hold_can_be_lifted(store: Store, ines: SignedIn) -> None:
+    drop(store, ines, "bight-04.pdf")
+    read_all(store)
+    with pytest.raises(NotDone, match="Say why"):
+        keeping.erase_chosen(store, [1], " ", ines.id)
+    keeping.erase(store, keeping.erase_chosen(store, [1, 99], "Asked for by the person", ines.id))
+    [record] = keeping.erasures(store)
+    assert record.left == {"1": "It is not settled yet.", "99": "It is not there any more."}
+    assert state(store, 1) is DocumentState.REVIEW
+    keeping.hold(store, 1, "for now", ines.id)
+    keeping.lift_hold(store, 1, ines.id)
+    assert keeping.shown_before(store, [1])[0].why_left == "It is not settled yet."
+
+
+def test_of_a_pile_only_the_pages_of_the_document_go(store: Store, ines: SignedIn, tmp_path: Path) -> None:
+    drop(store, ines, "hallig-01.tif")
+    read_all(store)
+    with store.transaction() as session:
+        document = session.get_one(Document, 1)
+        second = Document(**{**document.model_dump(exclude={"id"}), "state": DocumentState.DELIVERED})
+        session.add(second)
+        session.flush()
+        last = session.exec(select(Page).where(Page.position == 1)).one()
+        last.document_id, last.position = second.id, 0
+        reading, before = last.reading, session.get_one(ArrivedFile, 1).blob
+    keeping.erase(store, keeping.erase_chosen(store, [2], "Asked for", ines.id))
+    with store.transaction() as session:
+        assert session.get_one(Erasure, 1).left == {}
+        file = session.get_one(ArrivedFile, 1)
+        assert file.name == "hallig-01.tif" and file.blob != before
+        whole = Image.open(io.BytesIO(store.blobs.get(file.blob)))
+    assert not store.blobs.holds(before) and not store.blobs.holds(reading or "")
+    assert whole.n_frames == 2
+    whole.seek(1)
+    assert whole.convert("L").getextrema() == (255, 255)
+    whole.seek(0)
+    assert whole.convert("L").getextrema()[0] == 0
+    assert page_picture(store, 1, 600) and state(store, 1) is not None, "the other one is as it was"
+
+
+def test_a_page_of_a_pdf_is_made_blank_and_what_speaks_of_it_goes() -> None:
+    data = (DEMO / "moewenbek-02.pdf").read_bytes()
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        many = len(pdf.pages)
+        pdf.docinfo["/Title"] = "Moewenbek"
+        pdf.attachments["a.xml"] = b"Moewenbek"
+        out = io.BytesIO()
+        pdf.save(out)
+    with pikepdf.open(io.BytesIO(blanked(out.getvalue(), [0]))) as pdf:
+        assert len(pdf.pages) == many and pdf.pages[0].Contents.read_bytes() == b""
+        assert not pdf.attachments and "/Info" not in pdf.trailer
+    with pytest.raises(ValueError, match="no file of pages"):
+        blanked(b"nothing", [0])
