@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Coroutine, Mapping
 from http import HTTPStatus
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -60,7 +61,7 @@ def tell_problems(app: FastAPI) -> None:
     app.add_exception_handler(Exception, _broken)
 
 
-def _as(status: int):  # type: ignore[no-untyped-def]
+def _as(status: int) -> Callable[[Request, Exception], Coroutine[Any, Any, Response]]:
     async def told(_: Request, raised: Exception) -> Response:
         return problem(status, str(raised))
 

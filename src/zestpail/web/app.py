@@ -27,7 +27,7 @@ from zestpail.desk.documents.messages import (
     Unkeepable,
     Unreachable,
 )
-from zestpail.web.archive import search
+from zestpail.web.archive import keeping, room, search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import aims, calls, destinations, letter, sorting, table_export
 from zestpail.web.people import hooks, own, people, sign_in, tokens
@@ -127,7 +127,7 @@ def create_app(
         chunked_upload,
         page_images,
     )
-    for place in (sign_in, own, today, *setting_up, *working, search, live):
+    for place in (sign_in, own, today, *setting_up, *working, keeping, search, room, live):
         app.include_router(place.router)
     app.include_router(today.first)
     app.add_exception_handler(Missing, _missing)

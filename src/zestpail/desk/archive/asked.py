@@ -60,7 +60,9 @@ def query_of(terms: Sequence[Term], others: Mapping[str, Sequence[str]]) -> str:
 def _one(term: Term, others: Sequence[str]) -> str:
     star = ":*" if term.begins else ""
     *first, last = (f"'{part}'" for part in term.parts)
-    ways = [" <-> ".join([*first, last + star])]
+    # A number with separators stands in the index as one word: looking for its groups in turn would take long.
+    as_one = len(term.parts) > 1 and term.whole.isdigit() and len(term.whole) <= LONGEST and not term.together
+    ways = [] if as_one else [" <-> ".join([*first, last + star])]
     if len(term.parts) > 1 and len(term.whole) <= LONGEST and not term.together:
         ways.append(f"'{term.whole}'{star}")
     if term.whole.isdigit() and len(term.parts) == 1 and len(term.whole) > 2:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from sqlmodel import Session, col, func, select
+from sqlmodel.sql.expression import SelectOfScalar
 
 from zestpail.desk.archive.erasing import erase_document, why_left
 from zestpail.desk.documents.audit import note
@@ -84,7 +85,7 @@ def due(store: Store, closed: Closed = ()) -> list[DueLane]:
 def _due_of(session: Session, lane: Lane, days: int, names: dict[str, str]) -> DueLane:
     over = _over(lane, days)
     held = select(Held.document_id)
-    can = over.where(Document.state.in_(_CAN), col(Document.id).not_in(held))  # type: ignore[attr-defined]
+    can = over.where(col(Document.state).in_(_CAN), col(Document.id).not_in(held))
     many = session.exec(select(func.count()).select_from(can.subquery())).one()
     all_over = session.exec(select(func.count()).select_from(over.subquery())).one()
     shown = session.exec(can.order_by(col(Document.id)).limit(MOST_LISTED)).all()
@@ -96,7 +97,7 @@ def _due_of(session: Session, lane: Lane, days: int, names: dict[str, str]) -> D
 _CAN = (DocumentState.DELIVERED, DocumentState.UNREADABLE)
 
 
-def _over(lane: Lane, days: int):  # type: ignore[no-untyped-def]
+def _over(lane: Lane, days: int) -> SelectOfScalar[Document]:
     """Documents of the lane whose time is over."""
     of_lane = select(Document).join(Batch, col(Batch.id) == col(Document.batch_id)).where(Batch.lane_id == lane.id)
     return of_lane.where(
@@ -159,8 +160,8 @@ def erase_due(store: Store, lane_key: str, many: int, person_id: int) -> int:
         days = lane.settings.kept_days if lane else None
         if lane is None or not days:
             raise Missing("There is no such lane, or it keeps documents for good.")
-        can = _over(lane, days).where(Document.state.in_(_CAN), col(Document.id).not_in(select(Held.document_id)))  # type: ignore[attr-defined]
-        wanted = list(session.exec(can.with_only_columns(col(Document.id)).order_by(col(Document.id))))
+        can = _over(lane, days).where(col(Document.state).in_(_CAN), col(Document.id).not_in(select(Held.document_id)))
+        wanted = [one.id or 0 for one in session.exec(can.order_by(col(Document.id)))]
         if len(wanted) != many:
             raise NotDone(f"{len(wanted)} documents are due now, not {many} as was shown. Nothing was erased.")
         return _ask(session, wanted, rule_of(lane, days), person_id)

@@ -59,11 +59,13 @@ class Wanted(BaseModel):
     value: str = ""
     before: int | None = None
     """Documents with lower numbers than this: the next page."""
+    after: int | None = None
+    """Documents with higher numbers than this, the lowest first."""
 
     @property
     def narrowed(self) -> bool:
         """Whether anything is asked but for words."""
-        return bool(self.model_dump(exclude={"words", "before"}, exclude_defaults=True))
+        return bool(self.model_dump(exclude={"words", "before", "after"}, exclude_defaults=True))
 
 
 @dataclass(frozen=True)
@@ -171,7 +173,7 @@ def _narrowed(session: Session, wanted: Wanted, closed: Closed) -> Narrowed | No
         return None
     return Narrowed(
         lane, closed, wanted.type, wanted.state, person, plain(wanted.party.strip()), wanted.since, wanted.until,
-        wanted.least, wanted.most, wanted.field, plain(wanted.value.strip()),
+        wanted.least, wanted.most, wanted.field, plain(wanted.value.strip()), after=wanted.after,
     )  # fmt: skip
 
 

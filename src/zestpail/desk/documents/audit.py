@@ -92,6 +92,7 @@ Act = Literal[
     "exported",
     "view_kept",
     "view_removed",
+    "sent_on",
 ]
 """What can be noted, by its code."""
 
@@ -176,6 +177,7 @@ ACT_WORDS: dict[str, str] = {
     "exported": "exported",
     "view_kept": "view saved",
     "view_removed": "view removed",
+    "sent_on": "sent on by e-mail",
 }
 
 

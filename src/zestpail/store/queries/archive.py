@@ -41,6 +41,8 @@ class Narrowed:
     value: str = ""
     states: Collection[str] = ()
     """Any of these states."""
+    after: int | None = None
+    """Documents with higher numbers, the lowest first."""
     untaken_by: int | None = None
     """A token whose program has not got the document as it stands."""
 
@@ -138,14 +140,18 @@ def words_by_stubs(session: Session, stubs: Sequence[int]) -> list[str]:
 
 
 def found(session: Session, query: str, narrowed: Narrowed, before: int | None, most: int) -> list[ArchiveEntry]:
-    """The entries that a query of the index and all conditions hold for, the newest documents first."""
+    """The entries that a query of the index and all conditions hold for, the newest first unless others are asked."""
     columns = [column for name, column in ArchiveEntry.__table__.columns.items() if name != "vector"]  # type: ignore[attr-defined]
     wanted = select(*columns).where(*_conditions(narrowed))
     if query:
         wanted = wanted.where(col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY)))
     if before is not None:
         wanted = wanted.where(col(ArchiveEntry.document_id) < before)
-    rows = session.execute(wanted.order_by(col(ArchiveEntry.document_id).desc()).limit(most))
+    number = col(ArchiveEntry.document_id)
+    if narrowed.after is not None:
+        wanted = wanted.where(number > narrowed.after)
+    order = number.desc() if narrowed.after is None else number.asc()
+    rows = session.execute(wanted.order_by(order).limit(most))
     return [ArchiveEntry(**row._mapping, vector="") for row in rows]
 
 

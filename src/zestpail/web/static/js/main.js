@@ -8,6 +8,7 @@ import { drop } from "./today/drop.js";
 import { largePage } from "./batches/large_page.js";
 import { listen } from "./shell/live.js";
 import { mapping } from "./lanes/mapping.js";
+import { readingRoom } from "./archive/reading_room.js";
 import { question } from "./review/question.js";
 import { ribbon } from "./batches/ribbon.js";
 import { sheet } from "./types/proof_sheet.js";
@@ -20,6 +21,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("drop", drop);
   Alpine.data("desk", desk);
   Alpine.data("question", question);
+  Alpine.data("readingRoom", readingRoom);
   Alpine.data("mapping", mapping);
   Alpine.data("batchSheet", batchSheet);
   Alpine.data("bench", bench);
