@@ -259,7 +259,7 @@ def web() -> None:
     """The web process; started by ``serve``."""
     import uvicorn
 
-    from zestpail.api import create_api, create_calls
+    from zestpail.api import create_api, create_calls, mounted
     from zestpail.desk.documents.desk_context import open_desk
     from zestpail.web.app import create_app
     from zestpail.web.shell.session import SessionLimits
@@ -271,7 +271,7 @@ def web() -> None:
         desk, settings.secret, stopping=lambda: server.should_exit, https=settings.https,
         sessions=SessionLimits(settings.idle_hours * 3600, settings.session_hours * 3600),
     )  # fmt: skip
-    application.mount("/api/v1", create_api(desk))
+    application.router.routes.append(mounted("/api/v1", create_api(desk)))
     application.mount("/calls", create_calls(desk))
     server = uvicorn.Server(
         uvicorn.Config(

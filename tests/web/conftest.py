@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from zestpail.api import create_api
+from zestpail.api import create_api, mounted
 from zestpail.desk.documents import notices
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.store import Store
@@ -22,6 +22,6 @@ def client(store: Store, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     monkeypatch.setattr(notices, "warm_reader", lambda: None)  # no box is drawn here
     desk = Desk(store, tmp_path / "delivered", tmp_path / "arriving")
     app = create_app(desk, "a secret for tests", stopping=lambda: True)
-    app.mount("/api/v1", create_api(desk))
+    app.router.routes.append(mounted("/api/v1", create_api(desk)))
     with TestClient(app, base_url=ADDRESS, follow_redirects=False, raise_server_exceptions=False) as opened:
         yield opened

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
+
 from fastapi import Depends, FastAPI
+from starlette.routing import Mount
 
 from zestpail.api.caller import Pace, TokenFirst, caller_for
 from zestpail.api.description import described
@@ -16,6 +19,13 @@ from zestpail.api.types import types
 from zestpail.desk.documents.desk_context import Desk
 
 USUAL_PACE = Pace(at_once=300, each_second=50)
+
+
+def mounted(path: str, app: FastAPI) -> Mount:
+    """The application under that path, whatever is asked below it: also what has line breaks in it."""
+    found = Mount(path, app)
+    found.path_regex = re.compile(found.path_regex.pattern, re.DOTALL)
+    return found
 
 
 def create_api(desk: Desk, pace: Pace = USUAL_PACE) -> FastAPI:

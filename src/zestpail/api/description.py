@@ -51,6 +51,7 @@ def described(app: FastAPI) -> dict[str, Any]:
         for name in ("HTTPValidationError", "ValidationError"):
             told["components"]["schemas"].pop(name, None)
         for operation in operations(told):
+            operation["summary"] = operation["operationId"].replace("_", " ").capitalize()
             _say_problems(operation)
             _show(operation, told["components"]["schemas"])
         app.openapi_schema = told
@@ -74,6 +75,9 @@ def operations(told: dict[str, Any]) -> Iterator[dict[str, Any]]:
 
 def _say_problems(operation: dict[str, Any]) -> None:
     answers = operation["responses"]
+    for answer in answers.values():
+        if answer["description"] == "Successful Response":
+            answer["description"] = "Done."
     for status, says in PROBLEMS.items():
         content = {MEDIA: {"schema": {"$ref": f"{REFERENCE}Problem"}, "example": _problem(status, says)}}
         answers[str(status)] = {"description": says, "content": content}

@@ -28,8 +28,7 @@ from zestpail.desk.programs.documents import (
 )
 from zestpail.desk.programs.lists import DocumentList, Listed, documents_listed
 from zestpail.desk.programs.news import give_back, take
-from zestpail.desk.programs.openness import AT_REST
-from zestpail.store.states import DocumentState
+from zestpail.desk.programs.openness import AT_REST, DocumentState
 
 LOOKED_AGAIN = 0.5
 """Seconds after which a waiting request looks again."""

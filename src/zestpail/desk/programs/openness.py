@@ -10,6 +10,7 @@ from zestpail.store.queries.access import Closed
 from zestpail.store.states import DocumentState, Scope
 from zestpail.store.tables import Batch, Document, Lane
 
+__all__ = ["AT_REST", "STANDS", "DocumentState", "closed_to", "document_for"]
 STANDS = (DocumentState.SETTLED, DocumentState.STUCK, DocumentState.DELIVERED)
 """States in which the values of a document stand."""
 AT_REST = (*STANDS, DocumentState.UNREADABLE)

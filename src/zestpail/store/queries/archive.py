@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -17,6 +18,11 @@ from zestpail.store.feed_tables import Taken
 from zestpail.store.tables import Document, Page, ReadingText
 
 MOST_AT_ONCE = 5_000
+FEW = 400
+"""Documents up to which those with a word are fetched by the index, and put into order afterwards."""
+MANY, UNKNOWN = 0.1, 0.006
+"""Share of all documents from which on they are looked for from the newest on; and what the planner takes for the
+share of a word that it knows nothing of, with some to spare."""
 ENTERING = 20_411
 """What tells these locks from others of the database."""
 
@@ -130,13 +136,15 @@ def forget_words(session: Session, words: Collection[str]) -> None:
 def words_inside(session: Session, part: str, most: int) -> list[str]:
     """Words that have these characters in them, the shortest first."""
     wanted = select(SearchWord.word).where(col(SearchWord.word).contains(part, autoescape=True))
-    return list(session.exec(wanted.order_by(func.length(SearchWord.word), col(SearchWord.word)).limit(most)))
+    with _by_words(session):
+        return list(session.exec(wanted.order_by(func.length(SearchWord.word), col(SearchWord.word)).limit(most)))
 
 
 def words_by_stubs(session: Session, stubs: Sequence[int]) -> list[str]:
     """Words that have one of these stubs."""
     wanted = select(SearchWord.word).where(col(SearchWord.stubs).op("&&")(cast(list(stubs), ARRAY(Integer))))
-    return list(session.exec(wanted.limit(MOST_AT_ONCE)))
+    with _by_words(session):
+        return list(session.exec(wanted.limit(MOST_AT_ONCE)))
 
 
 def found(session: Session, query: str, narrowed: Narrowed, before: int | None, most: int) -> list[ArchiveEntry]:
@@ -144,7 +152,9 @@ def found(session: Session, query: str, narrowed: Narrowed, before: int | None, 
     columns = [column for name, column in ArchiveEntry.__table__.columns.items() if name != "vector"]  # type: ignore[attr-defined]
     wanted = select(*columns).where(*_conditions(narrowed))
     if query:
-        wanted = wanted.where(col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY)))
+        rare = _rare(session, query)
+        asked = col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY))
+        wanted = wanted.where(asked if rare is None else col(ArchiveEntry.document_id) == _any_number(rare))
     if before is not None:
         wanted = wanted.where(col(ArchiveEntry.document_id) < before)
     number = col(ArchiveEntry.document_id)
@@ -153,6 +163,40 @@ def found(session: Session, query: str, narrowed: Narrowed, before: int | None, 
     order = number.desc() if narrowed.after is None else number.asc()
     rows = session.execute(wanted.order_by(order).limit(most))
     return [ArchiveEntry(**row._mapping, vector="") for row in rows]
+
+
+def _rare(session: Session, query: str) -> list[int] | None:
+    """All documents that the query finds, if they are few; None where they are many.
+
+    The planner knows how many documents have a common word, and takes a rare one for a common one: it would go through
+    all documents from the newest on until enough are found. So the few are fetched first, by the index of words.
+    """
+    if _share(session, query) > MANY + UNKNOWN * query.count("|"):
+        return None
+    wanted = select(ArchiveEntry.document_id).where(col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY)))
+    with _by_words(session):
+        few = list(session.exec(wanted.limit(FEW + 1)))
+    return few if len(few) <= FEW else None
+
+
+def _share(session: Session, query: str) -> float:
+    """Which share of all documents the planner thinks that the query finds; 0 where it knows nothing yet."""
+    explained = "EXPLAIN (FORMAT JSON) SELECT FROM archive_entry WHERE vector @@ CAST(:query AS tsquery)"
+    plan = session.execute(text(explained), {"query": query}).scalar_one()
+    all_ = session.execute(text("SELECT reltuples FROM pg_class WHERE oid = 'archive_entry'::regclass")).scalar_one()
+    return float(plan[0]["Plan"]["Plan Rows"] / all_) if all_ > 0 else 0.0
+
+
+@contextmanager
+def _by_words(session: Session) -> Iterator[None]:
+    """Within the block an index of words is used wherever there is one, whatever the planner thinks of it."""
+    session.execute(text("SET LOCAL enable_seqscan = off; SET LOCAL enable_indexscan = off"))
+    yield
+    session.execute(text("SET LOCAL enable_seqscan = on; SET LOCAL enable_indexscan = on"))
+
+
+def _any_number(numbers: Collection[int]) -> Any:
+    return func.any(cast(sorted(numbers), ARRAY(Integer)))
 
 
 def _conditions(narrowed: Narrowed) -> list[Any]:
