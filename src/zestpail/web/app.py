@@ -30,6 +30,7 @@ from zestpail.desk.documents.messages import (
 from zestpail.web.archive import keeping, room, search
 from zestpail.web.batches import batch, deliveries, ribbon
 from zestpail.web.lanes import aims, calls, destinations, letter, sorting, table_export
+from zestpail.web.lanes import programs as lane_programs
 from zestpail.web.people import hooks, own, people, sign_in, tokens
 from zestpail.web.quality import quality
 from zestpail.web.reference import lists
@@ -102,6 +103,7 @@ def create_app(
         destinations,
         calls,
         aims,
+        lane_programs,
         letter,
         starters,
         types,

@@ -5,18 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from zestpail.desk.documents.messages import Missing
+from zestpail.desk.documents.samples_of_code import Code, filled_in
 from zestpail.store import Store
 from zestpail.store.queries.types import last_revision
-
-TOKEN = "TOKEN"  # noqa: S105 - what is replaced
-
-
-@dataclass(frozen=True)
-class Code:
-    """The same call in one language."""
-
-    language: str
-    text: str
 
 
 @dataclass(frozen=True)
@@ -41,8 +32,7 @@ def for_programs(store: Store, key: str, base: str, token: str = "") -> ForProgr
         name, number, fields = str(found.body["name"]), found.number, found.body.get("fields", [])
     field = str(fields[0]["key"]) if fields else "field"
     address = f"{base.rstrip('/')}/api/v1/types/{key}/extract?revision={number}"
-    codes = [Code(language, text.replace("ADDRESS", address).replace("FIELD", field).replace(TOKEN, token or TOKEN))
-             for language, text in _CODES.items()]  # fmt: skip
+    codes = filled_in(_CODES, {"ADDRESS": address, "FIELD": field}, token)
     return ForPrograms(key, name, number, address, field, codes)
 
 
