@@ -23,6 +23,7 @@ import psycopg
 from zestpail.core.reading.misread_words import stubs
 from zestpail.core.reading.search_words import placed, plain, vector
 from zestpail.desk.archive.entering import enter_due
+from zestpail.desk.archive.reading_room import neighbours, reading_room
 from zestpail.desk.archive.search import Wanted, search
 from zestpail.desk.documents.context import set_up_lane
 from zestpail.desk.lanes.first_lane import supplier_invoices
@@ -148,9 +149,23 @@ def main() -> None:
         )
         chance = random.Random(11)  # noqa: S311
         searches(store, some, chance)
+        opening(store, many, chance)
     finally:
         cluster.stop(running)
         shutil.rmtree(folder, ignore_errors=True)
+
+
+def opening(store: Store, many: int, chance: random.Random) -> None:
+    """Documents opened in the reading room, with those found before and after them; pictures come by themselves."""
+    times = []
+    for _ in range(TIMES):
+        number = chance.randrange(2, many)
+        began = perf_counter()
+        reading_room(store, number)
+        neighbours(store, number, Wanted(words="invoice"))
+        times.append(1000 * (perf_counter() - began))
+    times.sort()
+    print(f"{'opening a document':32} median {times[len(times) // 2]:6.1f} ms, p95 {times[int(0.95 * len(times))]:6.1f} ms")
 
 
 def searches(store: Store, some: list[tuple[dict[str, str], list[str]]], chance: random.Random) -> None:

@@ -117,8 +117,8 @@ def test_3_the_reading_room(ines: AtTheBrowser, shared_server: Server, tmp_path:
 def test_4_several_beside_each_other_a_view_and_what_is_taken_along(ines: AtTheBrowser, shared_server: Server) -> None:
     for paper, name in (("brevanne-01.pdf", "beside.pdf"), ("moewenbek-01.pdf", "kept-long.pdf")):
         arrives(ines, shared_server, paper, name, "")
-    ines.open("/archive?words=quillon&type=supplier-invoice")
-    ines.until(lambda: len(ines.all(".found [type=checkbox]")) > 1, "two documents")
+    found = "/archive?words=quillon&type=supplier-invoice"
+    ines.until(lambda: (ines.open(found), len(ines.all(".found [type=checkbox]")) > 1)[1], "both are read")
     for box in ines.all(".found [type=checkbox]")[:2]:
         box.click()
     ines.press("#ticked .button")

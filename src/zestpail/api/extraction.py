@@ -17,7 +17,7 @@ from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.people.tokens import Scope
 from zestpail.desk.pipeline import direct
 
-LOOKED_AGAIN = 0.05
+LOOKED_AGAIN = 0.02
 """Seconds after which a waiting request looks again."""
 MOST_PAGES = 500
 _PAGES = re.compile(r"\s*(\d{1,5})\s*(?:-\s*(\d{1,5})\s*)?")

@@ -90,8 +90,11 @@ class _Terms:
 
     def clash(self, one: Candidate, picks: Iterable[Candidate | None]) -> float:
         """What it costs that the candidate takes the place or the text of another pick."""
-        with_others = self.clashes.get(id(one))
-        return sum(with_others.get(id(other), 0.0) for other in picks) if with_others else 0.0
+        with_others, cost = self.clashes.get(id(one)), 0.0
+        if with_others:
+            for other in picks:  # a loop, as this is asked thousands of times for a document
+                cost += with_others.get(id(other), 0.0)
+        return cost
 
 
 def shortlist(candidates: Sequence[Candidate]) -> tuple[Candidate, ...]:
