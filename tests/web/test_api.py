@@ -146,6 +146,12 @@ def test_a_token_sees_the_lanes_that_it_is_for_and_no_other(
     other("search_documents", 403, lane=LANE)
     other("import_a_type", 403, json={})
     program("a_document", 404, document=99)
+    assert "a day such as" in program("search_documents", 422, field="grand_total", lowest="much").json()["detail"]
+    for between, many in ((("12000", "13000"), 1), (("13000", ""), 0)):
+        found = program("search_documents", field="grand_total", lowest=between[0], highest=between[1]).json()
+        assert len(found["documents"]) == many
+    assert len(program("search_documents", field="issue_date", highest="2026-08-31").json()["documents"]) == 1
+    assert program("search_documents", field="issue_date", lowest="2026-09-01").json()["documents"] == []
     program("picture_of_a_page", 404, document=1, number=7)
 
 
@@ -165,7 +171,9 @@ def test_a_program_sets_up_a_type(program: Program, store: Store) -> None:
     assert {"key": begun, "name": "Harbour dues", "revision": 1} in program("every_type").json()
 
 
-def test_the_same_call_made_again_is_not_read_twice(program: Program, store: Store) -> None:
+def test_the_same_call_made_again_is_not_read_twice(
+    program: Program, client: TestClient, store: Store, ines: SignedIn
+) -> None:
     def extract(data: bytes, status: int) -> Any:
         files, head = {"file": ("a.pdf", data)}, {"idempotency-key": "note-88"}
         return program("extract_from_a_file", status, head, key="supplier-invoice", files=files, wait=0)
@@ -177,6 +185,10 @@ def test_the_same_call_made_again_is_not_read_twice(program: Program, store: Sto
     direct.run(store, job)
     assert extract(paper, 200).json()["fields"]["grand_total"]["value"] == "12125.82"
     program("what_came_of_a_job", job=job, wait=5)
+    told = program("what_is_new_since", after=0, kind="job.done").json()["news"]
+    assert [(one["kind"], one["job"], one["lane"]) for one in told] == [("job.done", job, None)]
+    other = Program(client, token_for(store, "other", ines))
+    assert other("what_is_new_since", after=0).json()["news"] == [], "another program's job"
 
 
 def test_who_calls_too_often_is_told_when_to_call_again(store: Store, ines: SignedIn, tmp_path: Any) -> None:

@@ -8,8 +8,9 @@ from functools import partial
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from zestpail.api.caller import Caller
 from zestpail.api.waiting import Wait, waited
@@ -69,6 +70,8 @@ class Searched(BaseModel):
     most: Decimal | None = Field(None, max_digits=17, decimal_places=4)
     field: str = Field("", max_length=200, description="A field whose value begins with `value`.")
     value: str = Field("", max_length=200)
+    lowest: str = Field("", max_length=40, description="The field's least value: a day or a number.")
+    highest: str = Field("", max_length=40)
     before: int | None = Field(None, ge=1, le=2**31 - 1, description="`next` of the page before.")
     limit: int = Field(50, ge=1, le=MOST_LISTED)
 
@@ -81,7 +84,10 @@ def documents(desk: Desk) -> APIRouter:
     def search_documents(caller: Caller, searched: Annotated[Searched, Query()]) -> DocumentList:
         """Documents, the newest first, searched by words and narrowed as in the archive; a page at a time."""
         told = searched.model_dump(exclude={"settled", "taken", "limit", "state"})
-        wanted = Wanted(**told, state=searched.state or "")
+        try:
+            wanted = Wanted(**told, state=searched.state or "")
+        except ValidationError as problem:
+            raise RequestValidationError(problem.errors()) from problem
         listed = Listed(wanted, searched.limit, searched.settled, searched.taken is False)
         return documents_listed(desk.store, caller, listed)
 

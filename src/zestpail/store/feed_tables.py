@@ -30,9 +30,13 @@ class News(SQLModel, table=True):
     """Its place in the order in which it is told; given when somebody asks, so that none is passed over."""
     kind: str
     at: datetime = moment(default_now=True)
-    lane_id: int = Field(foreign_key="lane.id")
+    lane_id: int | None = Field(default=None, foreign_key="lane.id")
+    """None for what belongs to no lane: a file that a program had read directly."""
     batch_id: int | None = None
     document_id: int | None = None
+    job_id: int | None = None
+    token_id: int | None = Field(default=None, foreign_key="api_token.id")
+    """Whose job it is; None where it is none."""
 
 
 class HookCallState(StrEnum):

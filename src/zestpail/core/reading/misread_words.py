@@ -18,15 +18,15 @@ LEAST_LETTERS = 4
 """Letters of a word from which on it may be another one misread."""
 LONGEST_STUBBED = 24
 """Letters of a word up to which each is left out in turn."""
-_TOGETHER = re.compile("rn|vv|cl|ii")
+_TOGETHER = re.compile("rn|vv|cl")
 _ALIKE = str.maketrans("015829ij", "olsbzgll")
-_JOINED = {"rn": "m", "vv": "w", "cl": "d", "ii": "u"}
+_JOINED = {"rn": "m", "vv": "w", "cl": "d"}
 _HALF, _SIGN = 1 << 31, 1 << 32
 
 
 def shape(word: str) -> str:
     """The word with letters that look the same written the same; ``word`` is plain."""
-    return _TOGETHER.sub(lambda two: _JOINED[two[0]], word).translate(_ALIKE)
+    return _TOGETHER.sub(lambda two: _JOINED[two[0]], word.translate(_ALIKE))
 
 
 def stubs(word: str) -> list[int]:

@@ -23,6 +23,8 @@ from zestpail.store.retention_tables import ErasedDocument, Held
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Document, Page
 
+GONE = "It was erased."
+
 
 class _Named(NamedTuple):
     """What must not be found any more."""
@@ -112,10 +114,10 @@ def _empty_file(store: Store, session: Session, file: ArrivedFile, pages: set[in
             gone.blobs.update(name for name in (page.image, page.thumbnail, page.reading) if name)
             session.delete(page)
         gone.texts.add(file.name)
-        file.blob, file.name, file.given, file.problem, file.size = "", rows.GONE_NAME, {}, None, 0
+        file.blob, file.name, file.given, file.problem, file.size = "", rows.GONE_NAME, {}, GONE, 0
     session.flush()
     if file.of_id:
         packed_in = session.get_one(ArrivedFile, file.of_id)
         gone.blobs.add(packed_in.blob)
         gone.texts.add(packed_in.name)
-        packed_in.blob, packed_in.name, packed_in.given, packed_in.problem = "", rows.GONE_NAME, {}, None
+        packed_in.blob, packed_in.name, packed_in.given, packed_in.problem = "", rows.GONE_NAME, {}, GONE

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 
-from zestpail.core.reading.search_words import found_by, parts_of
+from zestpail.core.reading.search_words import found_by, parts_of, plain
 from zestpail.desk.archive.asked import Term
 
+_SEPARATORS = re.compile(r"[\W_]+")
 AROUND = 6
 """Words shown on either side of a hit."""
 
@@ -21,6 +23,16 @@ def hits(words: Sequence[str], terms: Sequence[Term], others: Mapping[str, Seque
             many = _length(parts, at, term, meant)
             found.update(range(at, at + many))
     return sorted(found)
+
+
+def without_separators(text: str) -> str:
+    """All letters and figures of a text in one: whatever a term means stands in it somewhere, or does not at all."""
+    return _SEPARATORS.sub("", text.casefold() if text.isascii() else plain(text))
+
+
+def may_stand(joined: str, term: Term, others: Mapping[str, Sequence[str]]) -> bool:
+    """Whether the term can mean anything in a text, of which this is :func:`without_separators`: told at once."""
+    return term.whole in joined or any(word in joined for word in others.get(term.whole, ()))
 
 
 def first_hit(words: Sequence[str], term: Term, others: Mapping[str, Sequence[str]]) -> int | None:

@@ -13,9 +13,10 @@ from zestpail.core.document_type import DocumentType
 from zestpail.core.reading.geometry import Box
 from zestpail.delivery import Receipt
 from zestpail.desk.archive.asked import Term, terms_of
-from zestpail.desk.archive.hits import first_hit
+from zestpail.desk.archive.entering import enter_due
+from zestpail.desk.archive.hits import first_hit, may_stand, without_separators
 from zestpail.desk.archive.marked import marks
-from zestpail.desk.archive.search import Wanted, found_entries
+from zestpail.desk.archive.search import DUE_AT_ONCE, Wanted, found_entries
 from zestpail.desk.documents.audit import ACT_WORDS
 from zestpail.desk.documents.context import lane_of, type_of
 from zestpail.desk.documents.messages import Missing
@@ -150,6 +151,7 @@ def reading_room(store: Store, document_id: int, words: str = "", also: Sequence
 
 def neighbours(store: Store, document_id: int, wanted: Wanted, closed: Closed = ()) -> Neighbours:
     """The documents that the same search finds before and after this one."""
+    enter_due(store, DUE_AT_ONCE)
     with store.transaction() as session:
         older = found_entries(session, wanted.model_copy(update={"before": document_id}), closed, 1).entries
         newer = found_entries(session, wanted.model_copy(update={"after": document_id}), closed, 1).entries
@@ -169,8 +171,8 @@ def _hits(store: Store, document_id: int, words: str, also: list[str]) -> list[H
 
 
 def _any_hit(text: str, terms: Sequence[Term], others: dict[str, list[str]]) -> bool:
-    words = text.split()
-    return any(first_hit(words, term, others) is not None for term in terms)
+    joined, words = without_separators(text), text.split()
+    return any(may_stand(joined, term, others) and first_hit(words, term, others) is not None for term in terms)
 
 
 def _card(doc_type: DocumentType, value: FieldValue, pages: Sequence[PageView]) -> ValueCard:

@@ -9,19 +9,20 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import date
-from decimal import Decimal
+from decimal import Decimal, InvalidOperation
 from typing import NamedTuple
 
-from pydantic import BaseModel
+from pydantic import BaseModel, field_validator
 from sqlmodel import Session, col, select
 
 from zestpail.core.reading.misread_words import likest, stubs
 from zestpail.core.reading.search_words import plain
 from zestpail.desk.archive.asked import Term, query_of, terms_of
 from zestpail.desk.archive.entering import enter_due
-from zestpail.desk.archive.hits import around, first_hit
+from zestpail.desk.archive.hits import around, first_hit, may_stand, without_separators
 from zestpail.desk.documents.context import type_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
@@ -35,11 +36,26 @@ from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane
 MOST = 25
 FEW = 3
 """Documents under which words that are like those asked for are searched too."""
+MOST_AMOUNT = Decimal(10**13)
 MOST_ALIKE = 8
 MOST_INSIDE = 40
 DUE_AT_ONCE = 20
 """Documents that are entered before a search, if they were just changed."""
 _NUMBERED = re.compile(r"(?:(batch|document|d)\s*)?#?(\d{1,9})", re.IGNORECASE)
+
+
+def _bound(text: str) -> date | Decimal | None:
+    """What was typed as the end of a range; None where nothing was. Raises ValueError for what is no day or number."""
+    typed = text.strip()
+    if not typed:
+        return None
+    with suppress(ValueError):
+        return date.fromisoformat(typed)
+    with suppress(InvalidOperation):
+        number = Decimal(typed.replace(" ", "").replace(",", ""))
+        if number.is_finite() and abs(number) < MOST_AMOUNT:
+            return number
+    raise ValueError("a day such as 2026-01-31, or a number")
 
 
 class Wanted(BaseModel):
@@ -57,10 +73,19 @@ class Wanted(BaseModel):
     most: Decimal | None = None
     field: str = ""
     value: str = ""
+    lowest: str = ""
+    """The least and the greatest value of the field: days (2026-01-31) or numbers."""
+    highest: str = ""
     before: int | None = None
     """Documents with lower numbers than this: the next page."""
     after: int | None = None
     """Documents with higher numbers than this, the lowest first."""
+
+    @field_validator("lowest", "highest")
+    @classmethod
+    def _is_bound(cls, text: str) -> str:
+        _bound(text)
+        return text
 
     @property
     def narrowed(self) -> bool:
@@ -174,6 +199,7 @@ def _narrowed(session: Session, wanted: Wanted, closed: Closed) -> Narrowed | No
     return Narrowed(
         lane, closed, wanted.type, wanted.state, person, plain(wanted.party.strip()), wanted.since, wanted.until,
         wanted.least, wanted.most, wanted.field, plain(wanted.value.strip()), after=wanted.after,
+        between=(_bound(wanted.lowest), _bound(wanted.highest)),
     )  # fmt: skip
 
 
@@ -229,8 +255,9 @@ def _on_page(texts: Sequence[str], terms: Sequence[Term], others: Mapping[str, S
     """The page that has the most of what is wanted, and the first place there in the words round it."""
     best, told = 0, (1, "")
     for number, text in enumerate(texts, start=1):
-        words = text.split()
-        at = [first for term in terms if (first := first_hit(words, term, others)) is not None]
+        joined, words = without_separators(text), text.split()
+        there = [term for term in terms if may_stand(joined, term, others)]
+        at = [first for term in there if (first := first_hit(words, term, others)) is not None]
         if len(at) > best:
             best, told = len(at), (number, f"page {number}: … {around(words, min(at))} …")
         if best == len(terms):

@@ -25,6 +25,7 @@ class Kind(StrEnum):
     DOCUMENT_DELIVERY_FAILED = "document.delivery_failed"
     DOCUMENT_EMPTIED = "document.emptied"
     DOCUMENT_ERASED = "document.erased"
+    JOB_DONE = "job.done"
 
 
 KINDS: Mapping[str, Kind] = {
@@ -55,6 +56,7 @@ KIND_WORDS: Mapping[Kind, str] = {
     Kind.DOCUMENT_DELIVERY_FAILED: "a destination did not take a document",
     Kind.DOCUMENT_EMPTIED: "all pages of a document went to others",
     Kind.DOCUMENT_ERASED: "a document was erased",
+    Kind.JOB_DONE: "a file that a program had read directly is read, or cannot be",
 }
 """What each kind says."""
 
@@ -65,3 +67,8 @@ def tell(session: Session, act: str, batch_id: int | None, document_id: int | No
     if kind and batch_id:
         lane_id = session.get_one(Batch, batch_id).lane_id
         session.add(News(kind=kind, lane_id=lane_id, batch_id=batch_id, document_id=document_id))
+
+
+def tell_of_job(session: Session, job_id: int, token_id: int) -> None:
+    """The program whose job it is is told that it is done."""
+    session.add(News(kind=Kind.JOB_DONE, job_id=job_id, token_id=token_id))

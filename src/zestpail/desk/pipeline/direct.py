@@ -16,6 +16,7 @@ from zestpail.core.extraction.files import DocumentRecord, extract_data
 from zestpail.core.problems import Unreadable
 from zestpail.core.writing.value_files import values_xml
 from zestpail.desk.documents.messages import Missing, NotDone
+from zestpail.desk.documents.news import tell_of_job
 from zestpail.desk.documents.stored_lists import lists_for
 from zestpail.desk.documents.whole_types import whole_type
 from zestpail.desk.intake.arrivals import may_arrive
@@ -123,6 +124,7 @@ def end(store: Store, call_id: int, record: DocumentRecord | None = None, proble
         call = session.get_one(ExtractionCall, call_id, with_for_update=True)
         call.content, call.state = b"", CallState.FAILED if problem else CallState.DONE
         call.problem, call.result = problem, record.model_dump(mode="json") if record else {}
+        tell_of_job(session, call_id, call.token_id)
 
 
 def forget_old(store: Store) -> None:

@@ -21,7 +21,7 @@ from zestpail.delivery import Refused, Web
 from zestpail.delivery.hook import MARK, signed
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.messages import Missing, NotDone
-from zestpail.desk.documents.news import KIND_WORDS
+from zestpail.desk.documents.news import KIND_WORDS, Kind
 from zestpail.desk.documents.secrets import keep_secret
 from zestpail.desk.programs.news import told
 from zestpail.store import Store
@@ -155,10 +155,11 @@ def plan_calls(store: Store) -> int:
 def _plan(session: Session, hook: Hook, lanes: dict[int, str]) -> int:
     last = last_news(session)
     closed = [number for number, key in lanes.items() if hook.lanes and key not in hook.lanes]
-    found = news_after(session, hook.position, AT_ONCE, closed=closed, kinds=hook.kinds)
+    jobs = Kind.JOB_DONE in hook.kinds  # only where they are asked for: each program is told of its own by /news
+    found = news_after(session, hook.position, AT_ONCE, closed=closed, kinds=hook.kinds, all_jobs=jobs)
     for one in found:
         body = {"type": one.kind, "timestamp": one.at.isoformat(),
-                "data": told(one, lanes[one.lane_id]).model_dump(mode="json")}  # fmt: skip
+                "data": told(one, lanes.get(one.lane_id or 0)).model_dump(mode="json")}  # fmt: skip
         session.add(HookCall(hook_id=hook.id or 0, seq=one.seq or 0, kind=one.kind, document_id=one.document_id,
                              body=json.dumps(body), next_at=now()))  # fmt: skip
     reached = (found[-1].seq or 0) if found else 0

@@ -25,16 +25,17 @@ class NewsTold(BaseModel):
 
     model_config = ConfigDict(json_schema_extra={"examples": [{
         "cursor": 4711, "kind": "document.settled", "at": "2026-11-30T09:15:00Z", "lane": "supplier-invoices",
-        "batch": 12, "document": 37,
+        "batch": 12, "document": 37, "job": None,
     }]})  # fmt: skip
 
     cursor: int
     """Its place in the order of all news."""
     kind: str
     at: datetime
-    lane: str
+    lane: str | None
     batch: int | None
     document: int | None
+    job: int | None = None
 
 
 class Asked(NamedTuple):
@@ -48,7 +49,7 @@ class Asked(NamedTuple):
 
 
 def news(store: Store, holder: Holder, asked: Asked) -> list[NewsTold]:
-    """What is new after that place, in order, of the lanes that the token is for."""
+    """What is new after that place, in order, of the lanes that the token is for, and of its own jobs."""
     with store.transaction() as session:
         number_news(session)
     with store.transaction() as session:
@@ -57,8 +58,9 @@ def news(store: Store, holder: Holder, asked: Asked) -> list[NewsTold]:
         if asked.lane:
             holder.must_have(Scope.READ, asked.lane)
             closed = frozenset(closed) | {number for number, key in lanes.items() if key != asked.lane and number}
-        return [told(one, lanes[one.lane_id])
-                for one in news_after(session, asked.after, asked.most, closed=closed, kinds=asked.kinds)]  # fmt: skip
+        own = None if asked.lane else holder.id
+        found = news_after(session, asked.after, asked.most, closed=closed, kinds=asked.kinds, jobs_of=own)
+        return [told(one, lanes.get(one.lane_id)) for one in found]
 
 
 def newest(store: Store) -> int:
@@ -68,11 +70,12 @@ def newest(store: Store) -> int:
         return last_news(session)
 
 
-def told(one: News, lane: str) -> NewsTold:
+def told(one: News, lane: str | None) -> NewsTold:
     """A piece of news as programs get it."""
     return NewsTold(
-        cursor=one.seq or 0, kind=one.kind, at=one.at, lane=lane, batch=one.batch_id, document=one.document_id
-    )
+        cursor=one.seq or 0, kind=one.kind, at=one.at, lane=lane, batch=one.batch_id, document=one.document_id,
+        job=one.job_id,
+    )  # fmt: skip
 
 
 def take(store: Store, holder: Holder, document_id: int, reference: str) -> None:

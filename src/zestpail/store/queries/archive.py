@@ -45,6 +45,8 @@ class Narrowed:
     field: str = ""
     """A field whose value begins with ``value``, plain."""
     value: str = ""
+    between: tuple[date | Decimal | None, date | Decimal | None] = (None, None)
+    """Between which days or numbers the field's value is."""
     states: Collection[str] = ()
     """Any of these states."""
     after: int | None = None
@@ -225,12 +227,20 @@ def _conditions(narrowed: Narrowed) -> list[Any]:
         entry.append(col(ArchiveEntry.amount) >= narrowed.least)
     if narrowed.most is not None:
         entry.append(col(ArchiveEntry.amount) <= narrowed.most)
-    if narrowed.field and narrowed.value:
-        has = select(ArchiveValue.document_id).where(
-            ArchiveValue.key == narrowed.field, _begins(ArchiveValue.plain, narrowed.value)
-        )
-        entry.append(col(ArchiveEntry.document_id).in_(has))
-    return entry
+    return [*entry, *_of_field(narrowed)] if narrowed.field else entry
+
+
+def _of_field(narrowed: Narrowed) -> Iterator[Any]:
+    """What the field that is named must be: begin so, or lie between these."""
+    column: Any
+    conditions: list[Any] = [_begins(ArchiveValue.plain, narrowed.value)] if narrowed.value else []
+    for bound, at_least in zip(narrowed.between, (True, False), strict=True):
+        if bound is not None:
+            column = col(ArchiveValue.day) if isinstance(bound, date) else col(ArchiveValue.amount)
+            conditions.append(column >= bound if at_least else column <= bound)
+    for condition in conditions:
+        has = select(ArchiveValue.document_id).where(ArchiveValue.key == narrowed.field, condition)
+        yield col(ArchiveEntry.document_id).in_(has)
 
 
 def _any_of(words: Collection[str]) -> Any:

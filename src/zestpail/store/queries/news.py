@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from sqlmodel import Session, col, func, select, text
+from sqlmodel import Session, col, func, or_, select, text
 
 from zestpail.store.feed_tables import Hook, HookCall, HookCallState, News
 
@@ -32,12 +32,15 @@ def last_news(session: Session) -> int:
 
 
 def news_after(
-    session: Session, after: int, most: int, *, closed: Collection[int] = (), kinds: Collection[str] = ()
-) -> list[News]:
-    """What comes after that place, in order; not of closed lanes."""
+    session: Session, after: int, most: int, *, closed: Collection[int] = (), kinds: Collection[str] = (),
+    jobs_of: int | None = None, all_jobs: bool = False,
+) -> list[News]:  # fmt: skip
+    """What comes after that place, in order; not of closed lanes, and of jobs only those of a token, or all."""
     wanted = select(News).where(col(News.seq) > after)
+    if not all_jobs:
+        wanted = wanted.where(or_(col(News.token_id).is_(None), News.token_id == jobs_of))
     if closed:
-        wanted = wanted.where(col(News.lane_id).not_in(closed))
+        wanted = wanted.where(or_(col(News.lane_id).is_(None), col(News.lane_id).not_in(closed)))
     if kinds:
         wanted = wanted.where(col(News.kind).in_(kinds))
     return list(session.exec(wanted.order_by(col(News.seq)).limit(most)))
