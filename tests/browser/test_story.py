@@ -252,7 +252,7 @@ def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Ser
     ines.until(lambda: ines.text("h1") == "1 document with “BB-20983”", "it is found")
     assert ines.axe() == []
     ines.one(".found a").click()
-    ines.says(".held", "This document is delivered")
+    ines.says(".room .strip", "bight-04.pdf · delivered")
     assert ines.complaints() == []
 
 

@@ -68,7 +68,7 @@ def test_without_its_database_every_page_says_so_and_comes_back(pages: TestClien
         pages.post(f"/api/v1/lanes/{LANE}/files", headers={"authorization": "Bearer x"}),
         pages.post(f"/calls/{LANE}", content=b"{}"),
     ):
-        assert (asked.status_code, asked.json()) == (503, {"problem": DATABASE_GONE})
+        assert (asked.status_code, asked.json()["detail"]) == (503, DATABASE_GONE)
     app.state.desk = there
     assert pages.get("/").status_code == 200
 

@@ -6,6 +6,7 @@ from fastapi import FastAPI, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import JSONResponse, Response
 
+from zestpail.api.problems import LATER, problem
 from zestpail.desk.documents.desk_context import Desk
 from zestpail.desk.documents.messages import DATABASE_GONE, NotDone, Unreachable
 from zestpail.desk.intake.calls import MOST_BYTES, NotOurs, take_call
@@ -21,16 +22,16 @@ def create_calls(desk: Desk) -> FastAPI:
         async for piece in request.stream():
             body += piece
             if len(body) > MOST_BYTES:
-                return JSONResponse({"problem": f"A call has {MOST_BYTES} bytes at most."}, 413)
+                return problem(413, f"A call has {MOST_BYTES} bytes at most.")
         head = {name.lower(): value for name, value in request.headers.items()}
         try:
             begins = await run_in_threadpool(take_call, desk.store, desk.web, lane, body, head)
-        except NotOurs as problem:
-            return JSONResponse({"problem": str(problem)}, 401)
-        except NotDone as problem:
-            return JSONResponse({"problem": str(problem)}, 422)
+        except NotOurs as why:
+            return problem(401, str(why))
+        except NotDone as why:
+            return problem(422, str(why))
         except Unreachable:
-            return JSONResponse({"problem": DATABASE_GONE}, 503, {"retry-after": "5"})
+            return problem(503, DATABASE_GONE, LATER)
         return JSONResponse({"begins": begins}, 202 if begins else 200)
 
     return app

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
+import unicodedata
 from collections.abc import Mapping, Sequence
 
-from zestpail.core.reading.search_words import found_by, parts_of, plain
+from zestpail.core.reading.search_words import found_by, parts_of
 from zestpail.desk.archive.asked import Term
 
-_SEPARATORS = re.compile(r"[\W_]+")
 AROUND = 6
 """Words shown on either side of a hit."""
 
@@ -27,7 +26,7 @@ def hits(words: Sequence[str], terms: Sequence[Term], others: Mapping[str, Seque
 
 def without_separators(text: str) -> str:
     """All letters and figures of a text in one: whatever a term means stands in it somewhere, or does not at all."""
-    return _SEPARATORS.sub("", text.casefold() if text.isascii() else plain(text))
+    return "".join(filter(str.isalnum, unicodedata.normalize("NFKD", text.casefold())))  # nor marks of accents
 
 
 def may_stand(joined: str, term: Term, others: Mapping[str, Sequence[str]]) -> bool:
