@@ -30,7 +30,7 @@ def lane_for_programs(store: Store, key: str, base: str, token: str = "") -> Lan
     field = str(fields[0]["key"]) if fields else "field"
     api = f"{base.rstrip('/')}/api/v1"
     address = f"{api}/lanes/{key}/files"
-    codes = filled_in(_CODES, {"ADDRESS": address, "API": api, "FIELD": field}, token)
+    codes = filled_in(_CODES, {"ADDRESS": address, "API": api, "FIELD": field, "LANE": key}, token)
     return LaneForPrograms(key, name, revision.key, revision.number, address, codes)
 
 
@@ -44,14 +44,23 @@ curl -H "Authorization: Bearer TOKEN" \\
     "Python": """\
 import httpx
 
-with httpx.Client(base_url="API", headers={"Authorization": "Bearer TOKEN"}, timeout=90) as api:
+with httpx.Client(
+    base_url="API",
+    headers={"Authorization": "Bearer TOKEN"},
+    timeout=90,
+) as api:
+
+    def ask(address, **asked):
+        return api.get(address, params=asked).raise_for_status().json()
+
     with open("paper.pdf", "rb") as paper:
-        sent = api.post("ADDRESS", files={"file": paper}).raise_for_status().json()
+        answer = api.post("/lanes/LANE/files", files={"file": paper})
+    batch = answer.raise_for_status().json()["batch"]
     standing = {"at_rest": False}
     while not standing["at_rest"]:  # read, and reviewed where that is needed
-        standing = api.get(f"/batches/{sent['batch']}", params={"wait": 60}).raise_for_status().json()
+        standing = ask(f"/batches/{batch}", wait=60)
     for line in standing["documents"]:
-        document = api.get(f"/documents/{line['id']}").raise_for_status().json()
+        document = ask(f"/documents/{line['id']}")
         print(document["state"], document["fields"].get("FIELD", {}).get("value"))
 """,
     "JavaScript": """\
@@ -84,11 +93,18 @@ using var form = new MultipartFormDataContent();
 form.Add(new ByteArrayContent(File.ReadAllBytes("paper.pdf")), "file", "paper.pdf");
 using var answer = await client.PostAsync("ADDRESS", form);
 answer.EnsureSuccessStatusCode();
-var batch = JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.GetProperty("batch").GetInt32();
+var sent = JsonDocument.Parse(await answer.Content.ReadAsStringAsync());
+var batch = sent.RootElement.GetProperty("batch").GetInt32();
 JsonElement standing;
-do standing = JsonDocument.Parse(await client.GetStringAsync($"API/batches/{batch}?wait=60")).RootElement;
-while (!standing.GetProperty("at_rest").GetBoolean());
+do
+{
+    var told = await client.GetStringAsync($"API/batches/{batch}?wait=60");
+    standing = JsonDocument.Parse(told).RootElement;
+} while (!standing.GetProperty("at_rest").GetBoolean());
 foreach (var line in standing.GetProperty("documents").EnumerateArray())
-    Console.WriteLine(await client.GetStringAsync($"API/documents/{line.GetProperty("id").GetInt32()}"));
+{
+    var id = line.GetProperty("id").GetInt32();
+    Console.WriteLine(await client.GetStringAsync($"API/documents/{id}"));
+}
 """,
 }
