@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import subprocess
+import zipfile
 from datetime import timedelta
 from pathlib import Path
 
@@ -17,10 +18,12 @@ from tests.desk.flow import deliver_all, drop, ids, read_all, state
 from zestpail.core.writing.blanked_file import blanked
 from zestpail.desk.archive import exporting, keeping
 from zestpail.desk.archive.search import Wanted, search
+from zestpail.desk.documents import audit
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.page_images import page_picture
 from zestpail.desk.documents.signed_in import SignedIn
+from zestpail.desk.intake import arrivals
 from zestpail.desk.lanes import trials
 from zestpail.desk.types import samples
 from zestpail.desk.types.starters import adopt
@@ -28,7 +31,8 @@ from zestpail.store import Store
 from zestpail.store.queries.blob_use import used_blobs
 from zestpail.store.retention_tables import Erasure
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import ArrivedFile, Document, Page
+from zestpail.store.tables import ArrivedFile, Document, LaneTrial, Page
+from zestpail.store.trail_tables import Event
 
 LANE, FRENCH, GERMAN = "supplier-invoices", "brevanne-01.pdf", "moewenbek-01.pdf"
 WORDS = ("F2600178", "Brevanne", "brevanne", "taud", "12125.82", "12 125,82")
@@ -127,6 +131,31 @@ def test_of_a_pile_only_the_pages_of_the_document_go(store: Store, ines: SignedI
     whole.seek(0)
     assert whole.convert("L").getextrema()[0] == 0
     assert page_picture(store, 1, 600) and state(store, 1) is not None, "the other one is as it was"
+
+
+def test_two_of_one_package_go_one_after_the_other_and_take_nothing_of_others_along(
+    store: Store, ines: SignedIn, tmp_path: Path
+) -> None:
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w") as package:
+        for name, paper in (("1", FRENCH), ("2", GERMAN)):
+            package.write(DEMO / paper, f"{name}.pdf")
+    arrivals.arrive(store, LANE, "both.zip", packed.getvalue(), ines.id, None)
+    read_all(store)  # opens the package
+    read_all(store)
+    deliver_all(store, tmp_path / "delivered")
+    trial = trials.begin_trial(store, LANE, "bight-02.pdf", (DEMO / "bight-02.pdf").read_bytes(), ines.id)
+    with store.transaction() as session:
+        audit.note(session, "signed_in", person_id=ines.id, after={"message": "from 1.pdf"})
+        audit.note(session, "sample_added", person_id=ines.id, after={"type": "x", "file": "1.pdf"})
+    for number in (1, 2):
+        keeping.erase(store, keeping.erase_chosen(store, [number], "Asked for", ines.id))
+    with store.transaction() as session:
+        assert session.get_one(Erasure, 2).left == {} and ids(store, Document) == []
+        assert session.get(LaneTrial, trial), "of another paper"
+        said = {event.what: event.after for event in session.exec(select(Event))}
+        assert said["signed_in"] == {"message": "from 1.pdf"} and said["sample_added"] == {"message": "erased"}
+        assert [file.problem for file in session.exec(select(ArrivedFile))] == ["It was erased."] * 3
 
 
 def test_a_page_of_a_pdf_is_made_blank_and_what_speaks_of_it_goes() -> None:

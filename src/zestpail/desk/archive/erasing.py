@@ -6,6 +6,7 @@ What was delivered lies with the systems that it was delivered to, and is theirs
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 from sqlmodel import Session, col, select
@@ -34,21 +35,24 @@ class _Named(NamedTuple):
     """Names of files, and what samples were called."""
 
 
-def erase_document(store: Store, document_id: int, person_id: int | None, rule: str) -> ErasedDocument | str:
-    """Erase a document; returns the record of it, or why it was left. What is erased already has no record."""
+def erase_document(
+    store: Store, document_id: int, person_id: int | None, rule: str, keep: Callable[[Session, ErasedDocument], None]
+) -> str:
+    """Erase a document; returns why it was left, or "". ``keep`` writes the record down in the same transaction."""
     with store.transaction() as session:
         document = session.get(Document, document_id, with_for_update=True)
         why = why_left(session, document)
         if document is None or why:
             return why
         record, gone = _erased(store, session, document)
+        keep(session, record)
         note(session, "erased", batch_id=record.batch, person_id=person_id,
              after={"message": f"document {document_id}", "why": rule}, about=document_id)  # fmt: skip
     with store.transaction() as session:
-        left = gone.blobs - used_blobs(session, gone.blobs)
+        left = gone.blobs - used_blobs(session, gone.blobs) - {""}  # of what was erased before
     for name in left:
         store.blobs.forget(name)
-    return record
+    return ""
 
 
 def why_left(session: Session, document: Document | None) -> str:
@@ -68,7 +72,9 @@ def _erased(store: Store, session: Session, document: Document) -> tuple[ErasedD
     document_id, batch_id = document.id or 0, document.batch_id
     pages, values = pages_of(session, document_id), values_of(session, document_id)
     files = {number for page in pages if (number := page.file_id)} | {document.file_id}
-    arrived = {one.id: one for one in session.exec(select(ArrivedFile).where(col(ArrivedFile.id).in_(files)))}
+    arrived = {
+        one.id: one for one in session.exec(select(ArrivedFile).where(col(ArrivedFile.id).in_(files)).with_for_update())
+    }
     first = arrived[document.file_id]
     gone = _Named(rows.blobs_of_document(session, document_id) | {first.blob}, set())
     copies = rows.copies_of(session, document_id, [one.blob for one in arrived.values()])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from functools import partial
 
 from sqlmodel import Session, col, func, select
 from sqlmodel.sql.expression import SelectOfScalar
@@ -199,14 +200,18 @@ def erase(store: Store, erasure_id: int) -> None:
                 changed(session, "archive")
                 return
         for number in waiting:
-            found = erase_document(store, number, person_id, rule)
-            with store.transaction() as session:
-                erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
-                if isinstance(found, ErasedDocument):
-                    erasure.erased = (*erasure.erased, found)
-                else:
-                    erasure.left = {**erasure.left, str(number): found}
-                changed(session, "archive")
+            why = erase_document(store, number, person_id, rule, partial(_recorded, erasure_id))
+            if why:
+                with store.transaction() as session:
+                    erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
+                    erasure.left = {**erasure.left, str(number): why}
+                    changed(session, "archive")
+
+
+def _recorded(erasure_id: int, session: Session, record: ErasedDocument) -> None:
+    erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
+    erasure.erased = (*erasure.erased, record)
+    changed(session, "archive")
 
 
 def leave_rest(store: Store, erasure_id: int, why: str) -> None:

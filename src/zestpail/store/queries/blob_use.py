@@ -24,7 +24,7 @@ _WITHIN: tuple[Any, ...] = (Delivery.plan, SortingSample.pages, LaneTrial.result
 
 def used_blobs(session: Session, names: Collection[str]) -> set[str]:
     """Those of the files that something refers to."""
-    wanted, used = set(names), set[str]()
+    wanted, used = set(names) - {""}, set[str]()
     if not wanted:
         return used
     for column in _NAMED:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Collection, Iterable
 from typing import Any
 
-from sqlalchemy import Text, cast
+from sqlalchemy import ColumnElement, Text, cast
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlmodel import Session, col, delete, or_, select, update
+from sqlmodel import Session, and_, col, delete, or_, select, update
 
 from zestpail.store.archive_tables import ArchiveDue
 from zestpail.store.intake_tables import Scan, ScanState
@@ -16,6 +17,7 @@ from zestpail.store.learning_tables import LearnedBody, TypeLearning
 from zestpail.store.reference_tables import DocumentEntry, ListAlias
 from zestpail.store.retention_tables import Export
 from zestpail.store.tables import (
+    ArrivedFile,
     CheckResult,
     Delivery,
     Document,
@@ -33,6 +35,10 @@ OWN: tuple[Any, ...] = (Delivery, CheckResult, FieldValue, TableRow, DocumentEnt
 """Tables whose rows belong to one document."""
 GONE = {"message": "erased"}
 GONE_NAME = "erased"
+LONG = 8
+"""Characters from which on a text is looked for within others."""
+OF_SAMPLES = ("sample_added", "sample_removed", "sorting_samples_added")
+"""Acts that name files and belong to no batch."""
 
 
 def copies_of(session: Session, document_id: int, files: Collection[str]) -> list[Sample]:
@@ -79,17 +85,28 @@ def delete_sample(session: Session, sample: Sample) -> set[str]:
 
 
 def delete_other_copies(session: Session, blobs: Collection[str]) -> None:
-    """Samples to sort by and trials that were made of these files."""
-    within = "|".join(sorted(blobs))
+    """Samples to sort by and trials that were made of these files, but for files that other documents have too."""
+    own = set(blobs) - {""} - _of_others(session, blobs)
+    if not own:
+        return
+    within = "|".join(sorted(own))
     for table, column in ((SortingSample, SortingSample.pages), (LaneTrial, LaneTrial.result)):
-        same = or_(col(table.blob).in_(blobs), cast(col(column), Text).regexp_match(within))
+        same = or_(col(table.blob).in_(own), cast(col(column), Text).regexp_match(within))
         session.execute(delete(table).where(same))
     session.execute(
         delete(JournalEntry).where(
             col(JournalEntry.subject).startswith("sorting "), cast(col(JournalEntry.before), Text).regexp_match(within)
         )
     )
-    session.execute(delete(ReadingText).where(col(ReadingText.reading).in_(blobs)))
+    session.execute(delete(ReadingText).where(col(ReadingText.reading).in_(own)))
+
+
+def _of_others(session: Session, blobs: Collection[str]) -> set[str]:
+    """Those of the files that documents have which are left, such as the picture of an empty page."""
+    found: set[str] = set()
+    for column in (Page.image, Page.thumbnail, Page.reading, ArrivedFile.blob):
+        found.update(name for name in session.exec(select(col(column)).where(col(column).in_(blobs))) if name)
+    return found
 
 
 def forget_learned(session: Session, digests: Collection[str], values: Collection[str]) -> None:
@@ -106,17 +123,25 @@ def forget_learned(session: Session, digests: Collection[str], values: Collectio
 
 
 def blank_trail(session: Session, batch_id: int, said: Iterable[str]) -> None:
-    """Entries of the trail that name one of these texts say no more than that it was erased."""
-    texts = [text for text in said if text]
-    if not texts:
-        return
-    named = or_(*(cast(column, Text).contains(text, autoescape=True)
-                  for text in texts for column in (col(Event.before), col(Event.after))))  # fmt: skip
-    session.execute(
-        update(Event).where(named, or_(col(Event.batch_id) == batch_id, col(Event.batch_id).is_(None)))
-        .values(before={}, after=GONE)
-    )  # fmt: skip
+    """Entries of the batch, and of samples, that name one of these texts say no more than that it was erased.
+
+    A short text must be all that a value says: a file called ``1`` is not named by every entry with a 1 in it.
+    """
+    named = [_says(text) for text in said if text]
+    if named:
+        of_batch = and_(col(Event.batch_id) == batch_id, col(Event.document_id).is_(None))
+        of_samples = and_(col(Event.batch_id).is_(None), col(Event.what).in_(OF_SAMPLES))
+        session.execute(
+            update(Event).where(or_(*named), or_(of_batch, of_samples)).values(before={}, after=GONE)
+        )  # fmt: skip
     session.execute(delete(JournalEntry).where(col(JournalEntry.subject) == f"batch {batch_id}"))
+
+
+def _says(text: str) -> ColumnElement[bool]:
+    sought = text if len(text) >= LONG else json.dumps(text, ensure_ascii=False)
+    return or_(
+        *(cast(column, Text).contains(sought, autoescape=True) for column in (col(Event.before), col(Event.after)))
+    )
 
 
 def sheets_of_batch(session: Session, batch_id: int) -> set[str]:
