@@ -18,7 +18,7 @@ from sqlalchemy import text
 
 from tests import saved_readings
 from zestpail.core.extraction.files import reading_processes
-from zestpail.desk.documents import context
+from zestpail.desk.documents import context, gone_files
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.lanes.first_lane import supplier_invoices
 from zestpail.desk.people import people, tokens
@@ -30,6 +30,7 @@ from zestpail.store.states import Scope
 
 os.environ.setdefault("OMP_THREAD_LIMIT", "1")
 os.environ["ZESTPAIL_LOSES_FILES"], blobs.DURABLE = "1", False  # also of servers and workers that tests start
+gone_files.MOMENT = 0.0
 settings.register_profile("untimed", deadline=None)  # speed is measured in benchmarks/, not here
 settings.load_profile("untimed")
 DEMO = Path(__file__).parents[1] / "demo" / "files" / "supplier-invoices"

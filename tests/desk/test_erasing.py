@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import subprocess
 import zipfile
 from datetime import timedelta
@@ -11,14 +12,15 @@ from pathlib import Path
 import pikepdf
 import pytest
 from PIL import Image
-from sqlmodel import select
+from sqlmodel import col, select
 
 from tests.conftest import DEMO
 from tests.desk.flow import deliver_all, drop, ids, read_all, state
+from zestpail.core.classification.page_sketch import PageSketch
 from zestpail.core.writing.blanked_file import blanked
 from zestpail.desk.archive import exporting, keeping
 from zestpail.desk.archive.search import Wanted, search
-from zestpail.desk.documents import audit
+from zestpail.desk.documents import audit, gone_files
 from zestpail.desk.documents.context import amend, lane_of_key
 from zestpail.desk.documents.messages import NotDone
 from zestpail.desk.documents.page_images import page_picture
@@ -28,10 +30,11 @@ from zestpail.desk.lanes import trials
 from zestpail.desk.types import samples
 from zestpail.desk.types.starters import adopt
 from zestpail.store import Store
-from zestpail.store.queries.blob_use import used_blobs
-from zestpail.store.retention_tables import Erasure
+from zestpail.store.queries.blob_use import let_go, used_blobs
+from zestpail.store.retention_tables import Erasure, GoneFile
+from zestpail.store.sample_page import SamplePage
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import ArrivedFile, Document, LaneTrial, Page
+from zestpail.store.tables import ArrivedFile, Delivery, Document, LaneTrial, Page, SortingSample
 from zestpail.store.trail_tables import Event
 
 LANE, FRENCH, GERMAN = "supplier-invoices", "brevanne-01.pdf", "moewenbek-01.pdf"
@@ -74,7 +77,8 @@ def test_what_is_due_is_shown_then_erased_and_is_nowhere(kept: Store, ines: Sign
 
     keeping.erase(kept, keeping.erase_due(kept, LANE, 1, ines.id))
     [record] = keeping.erasures(kept)
-    [erased] = record.erased
+    [erased] = record.documents
+    assert f"1,1,supplier-invoice,{erased.arrived},1,{erased.sha256},1" in keeping.record_as_csv(kept, record.id)
     assert (record.rule, record.person, record.done_at is not None) == (lane.rule, "Ines Okafor", True)
     assert (erased.document, erased.type, erased.pages, erased.samples) == (1, "supplier-invoice", 1, 1)
     assert search(kept, Wanted(words="taud")).documents == [] and search(kept, Wanted(words="tauds")).alike == {}
@@ -131,6 +135,60 @@ def test_of_a_pile_only_the_pages_of_the_document_go(store: Store, ines: SignedI
     whole.seek(0)
     assert whole.convert("L").getextrema()[0] == 0
     assert page_picture(store, 1, 600) and state(store, 1) is not None, "the other one is as it was"
+
+
+def test_files_of_what_broke_off_go_later_and_what_was_just_put_there_stays(
+    kept: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    with kept.transaction() as session:
+        first, second = session.exec(select(Page).order_by(col(Page.id))).all()
+        own, shared, number = first.reading or "", first.thumbnail or "", second.id
+        second.thumbnail = shared
+    erasure = keeping.erase_chosen(kept, [1], "Asked for", ines.id)
+
+    def breaks(name: str) -> None:
+        raise OSError("the disk is gone")
+
+    with monkeypatch.context() as patched, pytest.raises(OSError, match="gone"):
+        patched.setattr(kept.blobs, "forget", breaks)
+        keeping.erase(kept, erasure)
+    assert ids(kept, Document) == [2] and kept.blobs.holds(own)
+    for one in (tmp_path / "blobs").rglob("*"):
+        os.utime(one, (0, 0))
+    monkeypatch.setattr(gone_files, "MOMENT", 60.0)
+    assert kept.blobs.put(kept.blobs.get(own)) == own, "another document is given the same just now"
+    assert gone_files.delete_gone(kept), "it waits"
+    assert kept.blobs.holds(own) and kept.blobs.holds(shared)
+    with kept.transaction() as session:
+        assert [one.name for one in session.exec(select(GoneFile))] == [own]
+        session.get_one(Page, number).image = own
+    monkeypatch.setattr(gone_files, "MOMENT", 0.0)
+    assert not gone_files.delete_gone(kept) and kept.blobs.holds(own), "it is needed again"
+    keeping.erase(kept, erasure)
+    [record] = keeping.erasures(kept)
+    assert record.done_at and [one.document for one in record.documents] == [1]
+
+
+def test_a_file_that_a_delivery_or_a_sorting_sample_names_is_needed(kept: Store) -> None:
+    with kept.transaction() as session:
+        delivery = session.exec(select(Delivery).where(Delivery.document_id == 2)).first()
+        assert delivery and delivery.plan
+        planned = set(delivery.plan.blobs)
+        page = session.exec(select(Page).where(Page.document_id == 2)).one()
+        assert planned and page.reading and page.thumbnail
+        sketch = PageSketch(words=(), shape=(), picture="0" * 200)
+        pages = (SamplePage(reading=page.reading, thumbnail=page.thumbnail, sketch=sketch),)
+        session.add(SortingSample(lane_id=1, type_key="supplier-invoice", name="x", pages=pages))
+        page.reading, page.thumbnail, of_sample = None, None, {page.reading, page.thumbnail}
+        session.flush()
+        assert used_blobs(session, planned | of_sample | {"0" * 64}) == planned | of_sample
+    gone_files.forget(kept, of_sample)
+    assert all(map(kept.blobs.holds, of_sample)), "a page that is read again takes nothing from a sample"
+    with kept.transaction() as session:
+        let_go(session, of_sample, erased=True)
+        let_go(session, of_sample)
+    gone_files.delete_gone(kept)
+    assert not any(map(kept.blobs.holds, of_sample)) and ids(kept, SortingSample) == []
 
 
 def test_two_of_one_package_go_one_after_the_other_and_take_nothing_of_others_along(

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+import math
 import os
+import time
 import uuid
-from pathlib import PurePath
+from pathlib import Path, PurePath
 from typing import Any
 
 import fsspec
@@ -30,7 +32,9 @@ class Blobs:
         """
         name = hashlib.sha256(data).hexdigest()
         path = self._path(name)
-        if not self._whole(path, data):
+        if self._whole(path, data):
+            self._touch(path)
+        else:
             arriving = f"{path}.{uuid.uuid4().hex}.arriving"
             fresh = not self._files.exists(str(PurePath(path).parent))
             try:
@@ -57,6 +61,21 @@ class Blobs:
         if self.holds(name):
             self._files.rm_file(self._path(name))
 
+    def age(self, name: str) -> float:
+        """Seconds since somebody last put it there; endless where it is not, or where that cannot be told."""
+        try:
+            return time.time() - Path(self._path(name)).stat().st_mtime if self._on_disk else math.inf
+        except FileNotFoundError:
+            return math.inf
+
+    @property
+    def _on_disk(self) -> bool:
+        return isinstance(self._files, LocalFileSystem)
+
+    def _touch(self, path: str) -> None:
+        if self._on_disk:
+            os.utime(path)
+
     def _whole(self, path: str, data: bytes) -> bool:
         """Whether exactly that lies there: after a crash a file may be there and be empty."""
         try:
@@ -66,7 +85,7 @@ class Blobs:
 
     def _written_out(self, path: str) -> None:
         """Have the disk keep what was written to a file, or to a folder; elsewhere the store itself sees to that."""
-        if not DURABLE or not isinstance(self._files, LocalFileSystem):
+        if not DURABLE or not self._on_disk:
             return
         opened = os.open(path, os.O_RDONLY)
         try:

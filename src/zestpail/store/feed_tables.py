@@ -17,7 +17,9 @@ _SEQ = Column("seq", BigInteger, nullable=True, unique=True)
 _POSITION = Column("position", BigInteger, nullable=False)
 _NEWS_SEQ = Column("seq", BigInteger, nullable=False)
 _TAKEN_TOKEN: Column[int] = Column("token_id", ForeignKey("api_token.id"), primary_key=True)
-_TAKEN_DOCUMENT: Column[int] = Column("document_id", ForeignKey("document.id", ondelete="CASCADE"), primary_key=True)
+_TAKEN_DOCUMENT: Column[int] = Column(
+    "document_id", ForeignKey("document.id", ondelete="CASCADE"), primary_key=True, index=True
+)
 
 
 class News(SQLModel, table=True):

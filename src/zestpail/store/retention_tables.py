@@ -5,11 +5,10 @@ from __future__ import annotations
 from datetime import date, datetime
 from enum import StrEnum
 
-from pydantic import BaseModel, ConfigDict
 from sqlalchemy import Column, ForeignKey
 from sqlmodel import Field, SQLModel
 
-from zestpail.store.columns import json_column, moment, states, typed_column
+from zestpail.store.columns import json_column, moment, states
 
 # Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
 _HELD: Column[int] = Column("document_id", ForeignKey("document.id", ondelete="CASCADE"), primary_key=True)
@@ -24,20 +23,14 @@ class Held(SQLModel, table=True):
     at: datetime = moment(default_now=True)
 
 
-class ErasedDocument(BaseModel):
-    """What is said of a document that is gone: nothing that stood on it."""
+class GoneFile(SQLModel, table=True):
+    """A file that something does not need any more: deleted as soon as nothing else does."""
 
-    model_config = ConfigDict(frozen=True)
+    __tablename__ = "gone_file"
 
-    document: int
-    batch: int
-    type: str
-    arrived: date
-    pages: int
-    sha256: str
-    """Of the file that it arrived in."""
-    samples: int = 0
-    """Copies of it that types learned from, which are gone with it."""
+    name: str = Field(primary_key=True)
+    erased: bool = False
+    """Whether it was erased for good: then what was copied of it goes too."""
 
 
 class ErasureState(StrEnum):
@@ -56,12 +49,29 @@ class Erasure(SQLModel, table=True):
     state: ErasureState = states(ErasureState, ErasureState.WAITING)
     wanted: list[int] = json_column([])
     """Numbers of the documents that are to be erased."""
-    erased: tuple[ErasedDocument, ...] = typed_column(tuple[ErasedDocument, ...], tuple)
     left: dict[str, str] = json_column({})
     """By number, why a document was left all the same."""
     person_id: int | None = Field(default=None, foreign_key="person.id")
     at: datetime = moment(default_now=True)
     done_at: datetime | None = moment()
+
+
+class ErasedDocument(SQLModel, table=True):
+    """What is said of a document that is gone: nothing that stood on it."""
+
+    __tablename__ = "erased_document"
+
+    id: int | None = Field(default=None, primary_key=True)
+    erasure_id: int = Field(foreign_key="erasure.id", index=True)
+    document: int
+    batch: int
+    type: str
+    arrived: date
+    pages: int
+    sha256: str
+    """Of the file that it arrived in."""
+    samples: int = 0
+    """Copies of it that types learned from, which are gone with it."""
 
 
 class ExportState(StrEnum):

@@ -36,7 +36,9 @@ from zestpail.store.states import (
 # Outside of the classes: pydantic would copy such a column, and all tables with it, for each row that is made.
 _DOCUMENT_VERSION, _DRAFT_VERSION = (Column("version", Integer, nullable=False) for _ in range(2))
 _PRINT = Column("print", BIT(256), nullable=True)
-_SAME_PAPER: Column[int] = Column("same_paper_id", ForeignKey("document.id", ondelete="SET NULL"), nullable=True)
+_SAME_PAPER: Column[int] = Column(
+    "same_paper_id", ForeignKey("document.id", ondelete="SET NULL"), nullable=True, index=True
+)
 
 
 class Person(SQLModel, table=True):
@@ -231,6 +233,7 @@ class Page(SQLModel, table=True):
             "ix_page_first_prints", "print", postgresql_include=["document_id"],
             postgresql_where=sql("position = 0 AND print IS NOT NULL"),
         ),
+        *(Index(f"ix_page_{name}", name, postgresql_using="hash") for name in ("image", "thumbnail", "reading")),
     )  # fmt: skip
 
     id: int | None = Field(default=None, primary_key=True)
@@ -357,10 +360,20 @@ class CheckResult(SQLModel, table=True):
         return self.check.startswith(ABOUT_PAGES)
 
 
+PLANNED_FILES = (
+    "jsonb_path_query_array(plan, "
+    """'strict $.**?(@.type() == "string" && @ like_regex "^[0-9a-f]{64}$")'::jsonpath)"""
+)
+"""The files that a plan names, as PostgreSQL picks them out of it."""
+
+
 class Delivery(SQLModel, table=True):
     """One hand-over of a version of a document to one destination of its lane, with its receipt."""
 
-    __table_args__ = (UniqueConstraint("document_id", "destination", "version"),)
+    __table_args__ = (
+        UniqueConstraint("document_id", "destination", "version"),
+        Index("ix_delivery_files", sql(PLANNED_FILES), postgresql_using="gin"),
+    )
 
     id: int | None = Field(default=None, primary_key=True)
     document_id: int = Field(foreign_key="document.id", index=True)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy import Index
+from sqlalchemy import text as sql
 from sqlmodel import Field, SQLModel
 
 from zestpail.store.columns import json_column, moment
@@ -28,6 +30,8 @@ class JournalEntry(SQLModel, table=True):
 
 class Event(SQLModel, table=True):
     """The audit trail: who, when, what, before and after. Only ever added to."""
+
+    __table_args__ = (Index("ix_event_of_no_batch", "what", postgresql_where=sql("batch_id IS NULL")),)
 
     id: int | None = Field(default=None, primary_key=True)
     at: datetime = moment(default_now=True)

@@ -12,7 +12,7 @@ from procrastinate import JobContext, RetryStrategy
 from zestpail.delivery import SmtpPost
 from zestpail.desk.archive import entering, exporting, keeping
 from zestpail.desk.delivery import deliveries
-from zestpail.desk.documents import page_readings
+from zestpail.desk.documents import gone_files, page_readings
 from zestpail.desk.documents.secrets import web_of
 from zestpail.desk.documents.standing import broke_too_often, forget_broken_steps
 from zestpail.desk.intake import calls, scanning
@@ -267,6 +267,7 @@ def keep_lacking_texts(timestamp: int) -> None:  # noqa: ARG001 - given by the q
     forget_broken_steps(here()[1])
     direct.forget_old(here()[1])
     exporting.forget_old(here()[1])
+    gone_files.delete_gone(here()[1])
 
 
 @steps.periodic(cron="* * * * * */10")  # the sixth field is for seconds

@@ -6,7 +6,6 @@ What was delivered lies with the systems that it was delivered to, and is theirs
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import NamedTuple
 
 from sqlmodel import Session, col, select
@@ -18,9 +17,9 @@ from zestpail.desk.documents.context import type_of
 from zestpail.store import Store
 from zestpail.store.queries import erasure as rows
 from zestpail.store.queries.archive import forget_entry, forget_words, lock_entry, words_of_entry
-from zestpail.store.queries.blob_use import used_blobs
+from zestpail.store.queries.blob_use import let_go
 from zestpail.store.queries.documents import pages_of, values_of
-from zestpail.store.retention_tables import ErasedDocument, Held
+from zestpail.store.retention_tables import ErasedDocument, Erasure, Held
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Document, Page
 
@@ -35,23 +34,21 @@ class _Named(NamedTuple):
     """Names of files, and what samples were called."""
 
 
-def erase_document(
-    store: Store, document_id: int, person_id: int | None, rule: str, keep: Callable[[Session, ErasedDocument], None]
-) -> str:
-    """Erase a document; returns why it was left, or "". ``keep`` writes the record down in the same transaction."""
+def erase_document(store: Store, document_id: int, erasure: Erasure) -> str:
+    """Erase a document; returns why it was left, or "". The record is written down in the same transaction.
+
+    Its files are let go: :mod:`zestpail.desk.documents.gone_files` deletes them.
+    """
     with store.transaction() as session:
         document = session.get(Document, document_id, with_for_update=True)
         why = why_left(session, document)
         if document is None or why:
             return why
-        record, gone = _erased(store, session, document)
-        keep(session, record)
-        note(session, "erased", batch_id=record.batch, person_id=person_id,
-             after={"message": f"document {document_id}", "why": rule}, about=document_id)  # fmt: skip
-    with store.transaction() as session:
-        left = gone.blobs - used_blobs(session, gone.blobs) - {""}  # of what was erased before
-    for name in left:
-        store.blobs.forget(name)
+        record, gone = _erased(store, session, document, erasure.id or 0)
+        let_go(session, gone.blobs, erased=True)
+        session.add(record)
+        note(session, "erased", batch_id=record.batch, person_id=erasure.person_id,
+             after={"message": f"document {document_id}", "why": erasure.rule}, about=document_id)  # fmt: skip
     return ""
 
 
@@ -68,7 +65,7 @@ def why_left(session: Session, document: Document | None) -> str:
     return ""
 
 
-def _erased(store: Store, session: Session, document: Document) -> tuple[ErasedDocument, _Named]:
+def _erased(store: Store, session: Session, document: Document, erasure_id: int) -> tuple[ErasedDocument, _Named]:
     document_id, batch_id = document.id or 0, document.batch_id
     pages, values = pages_of(session, document_id), values_of(session, document_id)
     files = {number for page in pages if (number := page.file_id)} | {document.file_id}
@@ -79,7 +76,7 @@ def _erased(store: Store, session: Session, document: Document) -> tuple[ErasedD
     gone = _Named(rows.blobs_of_document(session, document_id) | {first.blob}, set())
     copies = rows.copies_of(session, document_id, [one.blob for one in arrived.values()])
     record = ErasedDocument(
-        document=document_id, batch=batch_id, type=type_of(session, document).key,
+        erasure_id=erasure_id, document=document_id, batch=batch_id, type=type_of(session, document).key,
         arrived=document.arrived_at.date(), pages=len(pages), sha256=first.blob, samples=len(copies),
     )  # fmt: skip
     digests = {one.blob for one in arrived.values()} | {one.blob for one in copies}
@@ -97,7 +94,6 @@ def _erased(store: Store, session: Session, document: Document) -> tuple[ErasedD
         gone.blobs.add(arrived[number].blob)
         _empty_file(store, session, arrived[number], of_it, gone)
     gone.blobs.update(rows.sheets_of_batch(session, batch_id))
-    rows.delete_other_copies(session, gone.blobs)
     rows.blank_trail(session, batch_id, gone.texts)
     return record, gone
 

@@ -27,7 +27,7 @@ from zestpail.store.columns import now
 from zestpail.store.jobs import defer
 from zestpail.store.notices import changed
 from zestpail.store.queries.access import closed_lanes
-from zestpail.store.queries.blob_use import used_blobs
+from zestpail.store.queries.blob_use import let_go
 from zestpail.store.queries.daily_work import values_of_all
 from zestpail.store.retention_tables import Export, ExportState
 from zestpail.store.tables import ArrivedFile, Document, Lane
@@ -130,14 +130,9 @@ def export(store: Store, export_id: int) -> None:
 def forget_old(store: Store) -> None:
     """Exports of last week are deleted."""
     with store.transaction() as session:
-        old = session.exec(select(Export).where(col(Export.at) < now() - KEPT)).all()
-        blobs = {one.blob for one in old} - {""}
-        for one in old:
-            session.delete(one)
-        session.flush()
-        unused = blobs - used_blobs(session, blobs)
-    for blob in unused:
-        store.blobs.forget(blob)
+        for old in session.exec(select(Export).where(col(Export.at) < now() - KEPT)).all():
+            let_go(session, [old.blob])
+            session.delete(old)
 
 
 def _all(session: Session, wanted: Wanted, closed: Any) -> list[ArchiveEntry]:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from functools import partial
+from time import sleep
 
 from sqlmodel import Session, col, func, select
 from sqlmodel.sql.expression import SelectOfScalar
@@ -13,6 +15,7 @@ from sqlmodel.sql.expression import SelectOfScalar
 from zestpail.desk.archive.erasing import erase_document, why_left
 from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import type_names
+from zestpail.desk.documents.gone_files import delete_gone
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.store import Store
 from zestpail.store.columns import now
@@ -24,7 +27,7 @@ from zestpail.store.retention_tables import ErasedDocument, Erasure, ErasureStat
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, Person, TypeRevision
 
-MOST_LISTED = 100
+MOST_LISTED, MOST_OF_ONE = 100, 25
 AT_ONCE = 25
 """Documents that are erased before what was done is written down."""
 
@@ -65,7 +68,9 @@ class ErasureRow:
     at: datetime
     person: str
     wanted: int
-    erased: Sequence[ErasedDocument]
+    erased: int
+    documents: Sequence[ErasedDocument]
+    """The first of them."""
     left: dict[str, str]
     done_at: datetime | None
 
@@ -188,37 +193,39 @@ def _ask(session: Session, wanted: list[int], rule: str, person_id: int) -> int:
 
 
 def erase(store: Store, erasure_id: int) -> None:
-    """Erase what the record names, a few at a time; what was done stays done if this breaks off."""
+    """Erase what the record names, a few at a time; what was done stays done if this breaks off.
+
+    It is done when the files are deleted too.
+    """
+    left = True
     while True:
         with store.transaction() as session:
             erasure = session.get_one(Erasure, erasure_id)
-            done = {one.document for one in erasure.erased} | {int(number) for number in erasure.left}
+            done = _done(session, erasure_id) | {int(number) for number in erasure.left}
             waiting = [number for number in erasure.wanted if number not in done][:AT_ONCE]
-            rule, person_id = erasure.rule, erasure.person_id
-            if not waiting:
+            if not waiting and not left:
                 erasure.state, erasure.done_at = ErasureState.DONE, erasure.done_at or now()
                 changed(session, "archive")
                 return
-        for number in waiting:
-            why = erase_document(store, number, person_id, rule, partial(_recorded, erasure_id))
-            if why:
-                with store.transaction() as session:
-                    erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
-                    erasure.left = {**erasure.left, str(number): why}
-                    changed(session, "archive")
+        why = {str(number): erase_document(store, number, erasure) for number in waiting}
+        with store.transaction() as session:
+            erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
+            erasure.left = {**erasure.left, **{number: reason for number, reason in why.items() if reason}}
+            changed(session, "archive")
+        left = delete_gone(store)
+        if left and not waiting:
+            sleep(1)
 
 
-def _recorded(erasure_id: int, session: Session, record: ErasedDocument) -> None:
-    erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
-    erasure.erased = (*erasure.erased, record)
-    changed(session, "archive")
+def _done(session: Session, erasure_id: int) -> set[int]:
+    return set(session.exec(select(ErasedDocument.document).where(ErasedDocument.erasure_id == erasure_id)))
 
 
 def leave_rest(store: Store, erasure_id: int, why: str) -> None:
     """Give up what is not erased yet, with the reason."""
     with store.transaction() as session:
         erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
-        done = {one.document for one in erasure.erased}
+        done = _done(session, erasure_id)
         erasure.left = {**{str(number): why for number in erasure.wanted if number not in done}, **erasure.left}
         erasure.state, erasure.done_at = ErasureState.DONE, now()
         changed(session, "archive")
@@ -228,7 +235,31 @@ def erasures(store: Store) -> list[ErasureRow]:
     """The records, the newest first."""
     with store.transaction() as session:
         wanted = select(Erasure, Person.name).join(Person, col(Person.id) == col(Erasure.person_id), isouter=True)
-        return [
-            ErasureRow(one.id or 0, one.rule, one.at, name or "", len(one.wanted), one.erased, one.left, one.done_at)
-            for one, name in session.exec(wanted.order_by(col(Erasure.id).desc()).limit(MOST_LISTED))
-        ]
+        newest = wanted.order_by(col(Erasure.id).desc()).limit(MOST_LISTED)
+        return [_record(session, one, name or "") for one, name in session.exec(newest).all()]
+
+
+def _record(session: Session, erasure: Erasure, person: str) -> ErasureRow:
+    of_it = select(ErasedDocument).where(ErasedDocument.erasure_id == erasure.id)
+    many = session.exec(select(func.count()).select_from(of_it.subquery())).one()
+    first = session.exec(of_it.order_by(col(ErasedDocument.id)).limit(MOST_OF_ONE)).all()
+    return ErasureRow(
+        erasure.id or 0, erasure.rule, erasure.at, person, len(erasure.wanted), many, first, erasure.left,
+        erasure.done_at,
+    )  # fmt: skip
+
+
+def record_as_csv(store: Store, erasure_id: int) -> str:
+    """All that a record says was erased, as lines of CSV (RFC 4180). Raises Missing."""
+    with store.transaction() as session:
+        if session.get(Erasure, erasure_id) is None:
+            raise Missing("There is no such record.")
+        of_it = select(ErasedDocument).where(ErasedDocument.erasure_id == erasure_id).order_by(col(ErasedDocument.id))
+        out = io.StringIO()
+        lines = csv.writer(out)
+        lines.writerow(["Document", "Batch", "Type", "Arrived", "Pages", "SHA-256 of its file", "Copies of it"])
+        lines.writerows(
+            [one.document, one.batch, one.type, one.arrived.isoformat(), one.pages, one.sha256, one.samples]
+            for one in session.exec(of_it)
+        )
+        return out.getvalue()

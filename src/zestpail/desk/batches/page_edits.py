@@ -18,8 +18,9 @@ from zestpail.core.reading.page import STEPS, PageReading, Step
 from zestpail.core.reading.preparation.edits import PageEdits, box_of, place_of
 from zestpail.core.writing.notes import Note
 from zestpail.desk.batches.page_moves import CHANGEABLE, opened, read_again
+from zestpail.desk.documents.gone_files import forget
 from zestpail.desk.documents.messages import Missing, NotDone
-from zestpail.desk.documents.page_readings import forget_unused, reading_of
+from zestpail.desk.documents.page_readings import reading_of
 from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.states import DocumentState, PageState
@@ -126,7 +127,7 @@ def black_out(store: Store, page_id: int, box: Box, person_id: int) -> str:
         places = (*page.edits.blacked_out, page.place(box))
         page.edits = page.edits.model_copy(update={"blacked_out": places})
         old = [name for name in (page.row.image, page.row.thumbnail, page.row.reading) if name]
-    forget_unused(store, old)
+    forget(store, old)
     return page.details
 
 

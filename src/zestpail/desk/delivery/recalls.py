@@ -6,10 +6,10 @@ deletes what had been drawn for it here. A document is not delivered again befor
 
 from __future__ import annotations
 
-from zestpail.delivery import AnyPlan, Outlets
+from zestpail.delivery import Outlets
 from zestpail.desk.documents.audit import note
+from zestpail.desk.documents.gone_files import forget
 from zestpail.store import Store
-from zestpail.store.queries.blob_use import used_blobs
 from zestpail.store.queries.deliveries import deliveries_of
 from zestpail.store.states import DeliveryState
 from zestpail.store.tables import Delivery, Document
@@ -20,32 +20,23 @@ def recall(store: Store, outlets: Outlets, document_id: int) -> None:
 
     Nothing of the document is sent meanwhile. Doing it again does nothing.
     """
-    plans = []
+    drawn: set[str] = set()
     with store.transaction() as session:
         document = session.get_one(Document, document_id, with_for_update=True)
         for delivery in deliveries_of(session, document_id):
             if delivery.state != DeliveryState.RECALLED or not delivery.plan:
                 continue
             removed = delivery.plan.recall(outlets)
-            plans.append(delivery.plan)
+            drawn.update(delivery.plan.blobs)
             unplan(delivery)
             if removed:
                 note(session, "delivery_removed", document=document, after={"message": ", ".join(removed)})
             else:
                 note(session, "delivery_dropped", document=document)
-    for plan in plans:
-        _forget_drawn(store, plan)
+    forget(store, drawn)
 
 
 def unplan(delivery: Delivery) -> None:
     """It is to be planned anew; nothing of it lies over there."""
     delivery.state, delivery.plan, delivery.receipt, delivery.problem = DeliveryState.WAITING, None, None, None
     delivery.place, delivery.path, delivery.content, delivery.terms, delivery.sent_at = "", "", "", "", None
-
-
-def _forget_drawn(store: Store, plan: AnyPlan) -> None:
-    """Delete the files that were drawn for a plan, unless something else is the same."""
-    with store.transaction() as session:
-        used = used_blobs(session, plan.blobs)
-    for blob in set(plan.blobs) - used:
-        store.blobs.forget(blob)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
-from sqlmodel import col, or_, select
+from sqlmodel import col, select
 
 from zestpail.core.reading.geometry import scaling
 from zestpail.core.reading.page import PageReading, unpacked
@@ -20,18 +18,6 @@ NOTHING_READ = PageReading(width=595, height=842, words=(), source="ocr", engine
 def reading_of(store: Store, page: Page) -> PageReading:
     """What was read off the page; nothing if it could not be read."""
     return NOTHING_READ if page.reading is None else unpacked(store.blobs.get(page.reading))
-
-
-def forget_unused(store: Store, names: Iterable[str]) -> None:
-    """Delete those pictures and readings that no page shows any more."""
-    with store.transaction() as session:
-        for name in names:
-            saved = or_(*(col(column) == name for column in (Page.image, Page.thumbnail, Page.reading)))
-            if session.exec(select(Page.id).where(saved)).first() is None:
-                text = session.get(ReadingText, name)
-                if text:
-                    session.delete(text)
-                store.blobs.forget(name)
 
 
 def keep_text(store: Store, reading: str) -> None:

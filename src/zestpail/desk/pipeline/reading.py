@@ -11,8 +11,9 @@ from zestpail.desk.documents.audit import note
 from zestpail.desk.documents.context import (
     lane_of_file,
 )
+from zestpail.desk.documents.gone_files import forget
 from zestpail.desk.documents.next_step import go_on_with
-from zestpail.desk.documents.page_readings import forget_unused, keep_text
+from zestpail.desk.documents.page_readings import keep_text
 from zestpail.desk.intake.unpacking import unpack
 from zestpail.desk.pipeline.page_pipeline import PageWanted, blobs_in, failed, read_and_keep
 from zestpail.desk.pipeline.split import begin_pages
@@ -77,7 +78,7 @@ def read_page(store: Store, page_id: int) -> None:
             page.sqlmodel_update(row)
             _page_finished(session, page)
     if not as_read:  # it was changed meanwhile: nothing of what is blacked out now may stay behind
-        forget_unused(store, blobs_in(row))
+        forget(store, blobs_in(row))
 
 
 def fail_page(store: Store, page_id: int, problem: str) -> None:

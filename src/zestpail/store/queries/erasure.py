@@ -14,6 +14,7 @@ from sqlmodel import Session, and_, col, delete, or_, select, update
 from zestpail.store.archive_tables import ArchiveDue
 from zestpail.store.intake_tables import Scan, ScanState
 from zestpail.store.learning_tables import LearnedBody, TypeLearning
+from zestpail.store.queries.blob_use import naming
 from zestpail.store.reference_tables import DocumentEntry, ListAlias
 from zestpail.store.retention_tables import Export
 from zestpail.store.tables import (
@@ -84,21 +85,22 @@ def delete_sample(session: Session, sample: Sample) -> set[str]:
     return found
 
 
-def delete_other_copies(session: Session, blobs: Collection[str]) -> None:
+def delete_other_copies(session: Session, erased: Collection[str]) -> None:
     """Samples to sort by and trials that were made of these files, but for files that other documents have too."""
-    own = set(blobs) - {""} - _of_others(session, blobs)
+    own = set(erased) - _of_others(session, erased)
     if not own:
         return
-    within = "|".join(sorted(own))
     for table, column in ((SortingSample, SortingSample.pages), (LaneTrial, LaneTrial.result)):
-        same = or_(col(table.blob).in_(own), cast(col(column), Text).regexp_match(within))
-        session.execute(delete(table).where(same))
-    session.execute(
-        delete(JournalEntry).where(
-            col(JournalEntry.subject).startswith("sorting "), cast(col(JournalEntry.before), Text).regexp_match(within)
-        )
-    )
-    session.execute(delete(ReadingText).where(col(ReadingText.reading).in_(own)))
+        made = {row for row, _ in naming(session, column, own)}
+        session.execute(delete(table).where(or_(col(table.blob).in_(own), col(table.id).in_(made))))
+    of_sorting = col(JournalEntry.subject).startswith("sorting ")
+    said = {row for row, _ in naming(session, JournalEntry.before, own, of_sorting)}
+    session.execute(delete(JournalEntry).where(col(JournalEntry.id).in_(said)))
+
+
+def delete_texts(session: Session, readings: Collection[str]) -> None:
+    """The words of readings that nothing needs any more."""
+    session.execute(delete(ReadingText).where(col(ReadingText.reading).in_(readings)))
 
 
 def _of_others(session: Session, blobs: Collection[str]) -> set[str]:

@@ -30,6 +30,13 @@ def records(request: Request, desk: Here) -> Response:
     return page(request, "archive/records.html", records=keeping.erasures(desk.store))
 
 
+@router.get("/keeping/records/{erasure}.csv")
+def record_as_csv(desk: Here, erasure: int) -> Response:
+    """All that a record says was erased."""
+    name = {"content-disposition": f'attachment; filename="erased-{erasure}.csv"'}
+    return Response(keeping.record_as_csv(desk.store, erasure), media_type="text/csv", headers=name)
+
+
 @router.post("/keeping/{lane}")
 def erase_due(desk: Here, me: Me, lane: str, many: Annotated[int, Form()]) -> Response:
     """Erase what is due of a lane, if that is what was shown."""
