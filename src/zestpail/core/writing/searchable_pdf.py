@@ -123,10 +123,13 @@ def _picture(pdf: pikepdf.Pdf, pixels: NDArray[np.uint8]) -> pikepdf.Object:
 
 
 def _g4(pixels: NDArray[np.uint8]) -> bytes:
-    """The bare CCITT G4 data, black as 0: one strip of a TIFF that Pillow packs."""
+    """The bare CCITT G4 data, black as 0: one strip of a TIFF that Pillow packs.
+
+    Turned to black on white before: told to do so itself (PhotometricInterpretation 0), Pillow goes pixel by pixel.
+    """
     out = io.BytesIO()
-    image = Image.fromarray(pixels).convert("1", dither=Image.Dither.NONE)
-    image.save(out, "TIFF", compression="group4", tiffinfo={262: 0, 278: image.height})
+    image = Image.fromarray(255 - pixels).convert("1", dither=Image.Dither.NONE)
+    image.save(out, "TIFF", compression="group4", tiffinfo={278: image.height})
     with Image.open(io.BytesIO(out.getvalue())) as packed:
         tags = packed.tag_v2  # type: ignore[attr-defined]
         if len(tags[273]) != 1:
