@@ -54,6 +54,10 @@ class AtTheBrowser:
         """What stands there now."""
         return str(self.until(lambda: (self.one(css).text,), f"the text of {css}")[0])
 
+    def attribute(self, css: str, name: str) -> str:
+        """What an attribute of the element says now."""
+        return str(self.until(lambda: (self.one(css).get_attribute(name),), f"{name} of {css}")[0])
+
     def says(self, css: str, words: str, why: str = "") -> None:
         """The words stand there, now or as soon as the page that was asked for has come."""
         self.until(lambda: words in self.one(css).text, f"{css} to say {words!r} {why}")
@@ -146,9 +150,11 @@ class AtTheBrowser:
 
     def axe(self) -> list[str]:
         """Violations of accessibility rules on the page as it is (WCAG 2.2 A and AA, and good practice)."""
-        self.driver.execute_script(AXE)
+        if not self.driver.execute_script("return !!window.axe"):
+            self.driver.execute_script(AXE)
         found = self.driver.execute_async_script(
-            "const done = arguments[0]; axe.run().then((r) => done(r.violations.map((v) => "
+            "const done = arguments[0]; "
+            "axe.run({resultTypes: ['violations']}).then((r) => done(r.violations.map((v) => "
             "`${v.id}: ${v.nodes.map((n) => n.target.join(' ') + ' ' + n.failureSummary).join('; ')}`)))"
         )
         return [str(one) for one in found]

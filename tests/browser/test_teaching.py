@@ -46,7 +46,7 @@ def add(ines: AtTheBrowser, *samples: Path) -> None:
 
 
 def samples_on(ines: AtTheBrowser) -> list[str]:
-    return str(ines.one("#margins").get_attribute("data-samples")).split()
+    return ines.attribute("#margins", "data-samples").split()
 
 
 def go_to(ines: AtTheBrowser, place: str, number: int) -> None:

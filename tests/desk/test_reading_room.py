@@ -20,6 +20,7 @@ from zestpail.desk.archive.filed import folder_view
 from zestpail.desk.archive.reading_room import neighbours, reading_room
 from zestpail.desk.archive.search import Wanted, search
 from zestpail.desk.archive.sending import Letter
+from zestpail.desk.documents import gone_files
 from zestpail.desk.documents.messages import Missing, NotDone
 from zestpail.desk.documents.signed_in import SignedIn
 from zestpail.desk.review import desk
@@ -134,6 +135,7 @@ def test_what_was_found_is_taken_along_with_links_values_and_files(
         for one in (number, packed):
             session.get_one(Export, one).at -= exporting.KEPT + timedelta(minutes=1)
     exporting.forget_old(archive)
+    gone_files.delete_gone(archive)
     assert exporting.exports_of(archive, ines.id) == [] and not archive.blobs.holds(blob)
 
 

@@ -11,6 +11,7 @@ import pypdfium2 as pdfium
 from numpy.typing import NDArray
 from pypdfium2 import raw
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.geometry import Affine, Box, around
 from zestpail.core.reading.page import Symbol, Word
 
@@ -115,7 +116,7 @@ def _covered(words: tuple[Word, ...], pixels: NDArray[np.uint8], dpi: float) -> 
     grey = pixels if pixels.ndim == 2 else pixels[:, :, 1]
     small = cv2.resize(grey, None, fx=100 / dpi, fy=100 / dpi, interpolation=cv2.INTER_AREA)
     ink = (small < 160).astype(np.uint8)
-    count, _, stats, _ = cv2.connectedComponentsWithStats(ink)
+    pieces = connected(ink).places[1:].tolist()
     scale = 100 / 72
     under = np.zeros_like(ink)
     for word in words:
@@ -125,7 +126,7 @@ def _covered(words: tuple[Word, ...], pixels: NDArray[np.uint8], dpi: float) -> 
             max(int(box.x0 * scale), 0) : int(box.x1 * scale) + 1,
         ] = 1
     seen = total = 0
-    for left, top, width, height, area in stats[1:count]:
+    for left, top, width, height, area in pieces:
         if 2 <= height <= 34 and width <= 300 and area >= 4:
             total += 1
             seen += int(under[top + height // 2, left + width // 2])

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 import cv2
 import numpy as np
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.features.ink import CELL
 from zestpail.core.reading.geometry import Box
 from zestpail.core.reading.page import PageReading
@@ -38,10 +39,9 @@ def handwritten(reading: PageReading, area: Box, print_: Iterable[Box] = ()) -> 
     if not inside.size:
         return 0.0, None
     joined = cv2.dilate(inside, np.ones((3, 3), np.uint8))
-    _, _, stats, _ = cv2.connectedComponentsWithStats(joined, connectivity=8)
     pieces = [
         Box((x0 + x + 1) * CELL, (y0 + y + 1) * CELL, (x0 + x + wide - 1) * CELL, (y0 + y + high - 1) * CELL)
-        for x, y, wide, high, _ in stats[1:].tolist()
+        for x, y, wide, high, _ in connected(joined).places[1:].tolist()
     ]
     strokes = [piece for piece in pieces if piece.height >= LEAST_HIGH]
     if not strokes:

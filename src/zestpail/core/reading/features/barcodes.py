@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from zxingcpp import BarcodeFormat as Format
 from zxingcpp import BarcodeFormats
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.page import Barcode, Word
 from zestpail.core.reading.preparation.prepare import (
     LEAST_GRAIN,
@@ -25,10 +26,14 @@ LEAST_TEXT = 4
 """Interleaved 2 of 5 and Codabar have so little to check that short ones are found in any hatching."""
 INKED = 190
 """A pixel of a drawn page that is darker (0 to 255) may be of a bar."""
-DENSE_WITHIN, DENSE = (12.0, 10.0), 0.33
-"""Points across and down, and the share of ink in them from which it may be a code's."""
-AROUND, MOST_DENSE = 24.0, 0.4
-"""Points around it that are looked at too, and the share of a page from which all of it is."""
+CELL = 2.4
+"""Points of the squares whose ink is looked at."""
+DENSE_WITHIN, DENSE, LEAST_DENSE = (5, 4), 0.36, 3
+"""Squares across and down, the share of ink in them from which it may be a code's, and over how many."""
+AROUND, MOST_DENSE = 10, 0.4
+"""Squares around it that are looked at too, and the share of a page from which all of it is."""
+BLOCK = 8
+"""Pixels of a block in which zxing tells dark from light: blocks of a piece are to be those of the page."""
 
 _LINEAR = (
     Format.Code128, Format.Code39, Format.Code93, Format.Codabar, Format.ITF, Format.EAN13, Format.EAN8, Format.UPCA,
@@ -74,17 +79,27 @@ def _dense_places(grey: NDArray[np.uint8], dpi: float) -> list[tuple[slice, slic
     """
     shrink = max(dpi / 100, 1.0)
     small = cv2.resize(grey, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
-    point = dpi / shrink / 72
-    window = (max(round(DENSE_WITHIN[0] * point), 1), max(round(DENSE_WITHIN[1] * point), 1))
-    share = cv2.boxFilter((small < INKED).astype(np.float32), -1, window)
-    reach = 2 * round(AROUND * point) + 1
-    near = cv2.dilate((share >= DENSE).astype(np.uint8), np.ones((reach, reach), np.uint8))
+    size = tuple(max(round(side * 72 / dpi / CELL), 1) for side in grey.shape[::-1])
+    ink = cv2.threshold(small, INKED, 255, cv2.THRESH_BINARY_INV)[1]
+    share = cv2.blur(cv2.resize(ink, size, interpolation=cv2.INTER_AREA), DENSE_WITHIN)
+    reach = 2 * AROUND + 1
+    near = cv2.dilate(_large(share >= 255 * DENSE), np.ones((reach, reach), np.uint8))
     if float(near.mean()) > MOST_DENSE:
         return None
-    count, _, places, _ = cv2.connectedComponentsWithStats(near)
-    corners = [[int(edge * shrink) for edge in (x, y, x + wide + 1, y + high + 1)]
-               for x, y, wide, high, _ in places[1:count].tolist()]  # fmt: skip
-    return [(slice(y0, y1), slice(x0, x1)) for x0, y0, x1, y1 in corners]
+    places = connected(near).places[1:].tolist()
+    cell = CELL * dpi / 72
+    corners = [[int(edge * cell) for edge in (x, y, x + wide + 1, y + high + 1)]
+               for x, y, wide, high, _ in places]  # fmt: skip
+    return [(slice(y0 - y0 % BLOCK, y1), slice(x0 - x0 % BLOCK, x1)) for x0, y0, x1, y1 in corners]
+
+
+def _large(mask: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """What of it hangs together over so many cells one way, and half as many the other."""
+    named, places, _ = connected(mask)
+    sides = places[:, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]]
+    keeps = (sides.max(axis=1) >= LEAST_DENSE) & (sides.min(axis=1) >= LEAST_DENSE / 2)
+    keeps[0] = False
+    return np.asarray(keeps[named], np.uint8)
 
 
 def _in_place(grey: NDArray[np.uint8], dpi: float, place: tuple[slice, slice]) -> Iterator[Barcode]:

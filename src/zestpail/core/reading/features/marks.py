@@ -86,10 +86,12 @@ def _enclosed(across: NDArray[np.uint8], down: NDArray[np.uint8], scale: float) 
 def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int], scale: float) -> Iterator[Box]:
     """Places where squares of those sides (pixels) are drawn, although a tick runs through them: points, best first.
 
-    The share of each side that is drawn is a moving mean over the runs of ink; the weakest side is what counts.
+    The share of each side that is drawn is a mean over the runs of ink; the weakest side is what counts.
     """
-    level = cv2.dilate(across, np.ones((3, 1), np.uint8)).astype(np.float32)
-    upright = cv2.dilate(down, np.ones((1, 3), np.uint8)).astype(np.float32)
+    if not sides:
+        return
+    level, upright = (np.asarray(cv2.dilate(runs, np.ones(shape, np.uint8)), np.uint8)
+                      for runs, shape in ((across, (3, 1)), (down, (1, 3))))  # fmt: skip
     both = cv2.dilate(np.minimum(level, upright), np.ones((3, 3), np.uint8)) > 0
     places: list[tuple[float, int, int, int]] = []
 
@@ -103,25 +105,20 @@ def _squares(across: NDArray[np.uint8], down: NDArray[np.uint8], sides: list[int
         corners = cornered(side)
         if not corners.any():
             continue
-        rows = cv2.boxFilter(level, -1, (side, 1), anchor=(0, 0), borderType=cv2.BORDER_CONSTANT)
-        columns = cv2.boxFilter(upright, -1, (1, side), anchor=(0, 0), borderType=cv2.BORDER_CONSTANT)
-        high, wide = rows.shape[0] - side + 1, rows.shape[1] - side + 1
-        weakest = np.minimum(
-            np.minimum(rows[:high, :wide], rows[side - 1 :, :wide][:high]),
-            np.minimum(columns[:high, :wide], columns[:high, side - 1 :][:, :wide]),
-        )
-        at_y, at_x = np.nonzero((weakest >= SQUARE_THERE) & corners)
-        alone = _runs_on(level, upright, at_x, at_y, side) <= MOST_RUN_ON
-        at_y, at_x = at_y[alone], at_x[alone]
-        places += [
-            (*place, side) for place in zip(weakest[at_y, at_x].tolist(), at_x.tolist(), at_y.tolist(), strict=True)
-        ]
+        at_y, at_x = np.nonzero(corners)
+        end_y, end_x, along = at_y + side - 1, at_x + side - 1, np.arange(side)[:, None]
+        weakest = np.min([
+            level[at_y, at_x + along].mean(axis=0), level[end_y, at_x + along].mean(axis=0),
+            upright[at_y + along, at_x].mean(axis=0), upright[at_y + along, end_x].mean(axis=0),
+        ], axis=0)  # fmt: skip
+        there = (weakest >= SQUARE_THERE) & (_runs_on(level, upright, at_x, at_y, side) <= MOST_RUN_ON)
+        places += [(*place, side) for place in zip(*(v[there].tolist() for v in (weakest, at_x, at_y)), strict=True)]
     for _, x, y, side in sorted(places, reverse=True):
         yield Box(x / scale, y / scale, (x + side) / scale, (y + side) / scale)
 
 
 def _runs_on(
-    level: NDArray[np.float32], upright: NDArray[np.float32], x: NDArray[np.intp], y: NDArray[np.intp], side: int
+    level: NDArray[np.uint8], upright: NDArray[np.uint8], x: NDArray[np.intp], y: NDArray[np.intp], side: int
 ) -> NDArray[np.intp]:
     """How many of the eight ends of each square's sides go on beyond its corners, as the strokes of letters do."""
     near, far = -3, side + 2

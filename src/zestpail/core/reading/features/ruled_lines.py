@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.geometry import Box, around
 
 LEAST_LENGTH = 60.0
@@ -35,8 +36,8 @@ def ruled_lines(pixels: NDArray[np.uint8], dpi: float) -> tuple[Box, ...]:
     dark = 0.75 * float(np.median(small[::3, ::3]))
     ink = np.asarray(cv2.threshold(small, dark, 1, cv2.THRESH_BINARY_INV)[1], dtype=np.uint8)
     runs = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((1, int(0.5 * LEAST_LENGTH * per_point)), np.uint8))
-    _, _, stats, _ = cv2.connectedComponentsWithStats(runs, connectivity=8)
-    pieces = [Box(*(v / per_point for v in (x, y, x + w, y + h))) for x, y, w, h, _ in stats[1:].tolist()]
+    places = connected(runs).places[1:].tolist()
+    pieces = [Box(*(v / per_point for v in (x, y, x + w, y + h))) for x, y, w, h, _ in places]
     thin = [piece for piece in pieces if piece.height <= MOST_THICK and piece.width > 4 * piece.height]
     return tuple(line for line in _joined(thin) if line.width >= LEAST_LENGTH)
 

@@ -14,6 +14,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.preparation.cleaning import hole_shaped
 from zestpail.core.reading.preparation.prepare import grey_of
 
@@ -48,10 +49,10 @@ def _written(pixels: NDArray[np.uint8], dpi: float) -> Iterator[tuple[int, int, 
     grain = float(np.median(np.abs(contrast[::3, ::3]))) * 1.48
     ink = (contrast > max(LEAST_CONTRAST, GRAINS * grain)).astype(np.uint8)
     steep = np.hypot(*(cv2.Sobel(contrast, cv2.CV_32F, dx, 1 - dx, scale=1 / 8) for dx in (0, 1)))
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
+    labels, stats, _ = connected(ink)
     mm = LOOKED_AT / 25.4 if factor < 1 else dpi / 25.4
     height, width = small.shape
-    for number in range(1, count):
+    for number in range(1, len(stats)):
         x, y, wide, high = (int(v) for v in stats[number][:4])
         if max(wide, high) < LEAST_SHAPE * mm or _at_edge(x, y, wide, high, width, height, EDGE * mm):
             continue

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
+from zestpail.core.reading.connected import connected
 from zestpail.core.reading.geometry import Affine
 from zestpail.core.reading.page import Preparation, Step
 from zestpail.core.reading.preparation.prepare import Prepared, evened, grey_of
@@ -193,8 +194,8 @@ def _holes_filled(page: Prepared, dpi: float) -> Prepared:
     dark, factor = _small_dark(page.pixels, dpi)
     mm = dpi * factor / 25.4
     height, width = dark.shape
-    count, labels, stats, centres = cv2.connectedComponentsWithStats(dark, connectivity=8)
-    found = [at for at in range(1, count) if _is_hole(np.asarray(labels), np.asarray(stats), at, width, height, mm)]
+    labels, stats, centres = connected(dark)
+    found = [at for at in range(1, len(stats)) if _is_hole(labels, stats, at, width, height, mm)]
     pixels = page.pixels.copy() if found else page.pixels
     for at in found:
         (x, y), reach = centres[at] / factor, (max(stats[at][2:4]) / 2 + SOFT * mm) / factor
@@ -228,7 +229,7 @@ def _specks_removed(page: Prepared, dpi: float) -> Prepared:
     grey = grey_of(page.pixels)
     paper = int(np.median(grey[::4, ::4]))
     ink = (grey < 0.8 * paper).astype(np.uint8)
-    _, labels, stats, centres = cv2.connectedComponentsWithStats(ink, connectivity=8)
+    labels, stats, centres = connected(ink)
     small = stats[:, 2:4].max(axis=1) <= max(SPECK * mm, 2)
     small[0] = False
     large = ~small

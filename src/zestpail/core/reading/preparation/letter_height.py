@@ -10,6 +10,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from zestpail.core.reading.connected import connected
+
 WANTED = 12.0
 """Pixels that the small letters of the page's smaller print are high where it is read."""
 LEAST_GAIN = 0.7
@@ -36,7 +38,7 @@ def letter_height(grey: NDArray[np.uint8]) -> float | None:
     Shapes of ink that touch are counted by their height: letters without ascenders are the lowest of the many.
     """
     _, ink = cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY_INV | cv2.THRESH_OTSU)
-    _, _, shapes, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
+    shapes = connected(ink).places
     widths, heights, areas = (shapes[1:, at] for at in (cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT, cv2.CC_STAT_AREA))
     letters = (
         (heights >= LOW) & (heights <= HIGH) & (widths >= 0.25 * heights) & (widths <= 2.0 * heights)
