@@ -59,7 +59,7 @@ def test_2_code_that_is_copied_runs(ines: AtTheBrowser, tmp_path: Path) -> None:
     ines.type_at("[name=name]", "Paying run", Keys.ENTER)
     secret = ines.text("#secret")
     shutil.copy(INVOICES / "brevanne-01.pdf", tmp_path / "paper.pdf")
-    curl, python = (ines.driver.execute_script("return arguments[0].textContent", one) for one in ines.all("pre")[:2])
+    curl, python, javascript = copied(ines)[:3]
     assert secret in curl and secret in python
     if shutil.which("curl"):  # no package that is needed brings it along
         told = subprocess.run(["sh", "-c", curl], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
@@ -67,16 +67,31 @@ def test_2_code_that_is_copied_runs(ines: AtTheBrowser, tmp_path: Path) -> None:
     (tmp_path / "code.py").write_text(python)
     done = subprocess.run([sys.executable, "code.py"], cwd=tmp_path, capture_output=True, text=True, check=True)
     assert done.stdout.strip(), "the first field's value"
+    assert (javascript_says(javascript, tmp_path) or done.stdout) == done.stdout
     ines.open("/types/supplier-invoice/programs")
     assert not ines.all("#secret"), "it is shown once"
     ines.open("/lanes/supplier-invoices/programs")
     assert ines.axe() == []
     ines.type_at("[name=name]", "Sending run", Keys.ENTER)
     assert ines.text("#secret")
-    code = ines.driver.execute_script("return arguments[0].textContent", ines.all("pre")[1])
+    _, code, javascript, *_ = copied(ines)
     (tmp_path / "lane.py").write_text(code)
     done = subprocess.run([sys.executable, "lane.py"], cwd=tmp_path, capture_output=True, text=True, check=False)
     assert re.match("(settled|delivered) .*Br", done.stdout), done.stderr
+    assert re.match("(settled|delivered) .*Br|$", javascript_says(javascript, tmp_path))
+
+
+def copied(ines: AtTheBrowser) -> list[str]:
+    """The code that stands there to be copied."""
+    return [ines.driver.execute_script("return arguments[0].textContent", one) for one in ines.all("pre")]
+
+
+def javascript_says(code: str, folder: Path) -> str:
+    """What the code prints; nothing where there is no Node, which no package that is needed brings along."""
+    if not shutil.which("node"):
+        return ""
+    (folder / "code.mjs").write_text(code)
+    return subprocess.run(["node", "code.mjs"], cwd=folder, capture_output=True, text=True, check=True).stdout
 
 
 def test_3_the_reading_room(ines: AtTheBrowser, shared_server: Server, tmp_path: Path) -> None:

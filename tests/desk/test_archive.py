@@ -18,7 +18,7 @@ from zestpail.core.reading.read import ReadPage, look_again
 from zestpail.desk.archive.choices import choices
 from zestpail.desk.archive.entering import enter_due
 from zestpail.desk.archive.marked import marked_strip, marks
-from zestpail.desk.archive.search import Wanted, search
+from zestpail.desk.archive.search import Wanted, search, told_many
 from zestpail.desk.documents.messages import Missing
 from zestpail.desk.documents.page_images import page_pixels
 from zestpail.desk.documents.page_readings import reading_of
@@ -106,6 +106,10 @@ def test_pages_of_hits_come_one_after_the_other(
     first = search(archive, Wanted(words="quillon"))
     assert [one.document_id for one in first.documents] == [3, 2] and first.next == 2
     assert numbers(archive, "quillon", before=first.next) == [1]
+    told = [told_many(archive, Wanted(words=words)) for words in ("quillon", "quilion", "nowhere", "")]
+    assert told == ["3", "3", "0", "3"], "those of a misread word too"
+    monkeypatch.setattr("zestpail.desk.archive.search.MOST_COUNTED", 2)
+    assert told_many(archive, Wanted(words="quillon")) == "more than 2"
 
 
 @pytest.mark.parametrize("name", ["tremarec-01.pdf", "norrhavn-02.pdf", "bight-01.tif"])

@@ -28,7 +28,7 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.archive_tables import ArchiveEntry
 from zestpail.store.queries.access import Closed, lane_id_of
-from zestpail.store.queries.archive import Narrowed, found, texts_of_all, words_by_stubs, words_inside
+from zestpail.store.queries.archive import Narrowed, found, how_many, texts_of_all, words_by_stubs, words_inside
 from zestpail.store.queries.daily_work import values_of_all
 from zestpail.store.states import DocumentState
 from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Person
@@ -38,6 +38,7 @@ FEW = 3
 """Documents under which words that are like those asked for are searched too."""
 MOST_AMOUNT = Decimal(10**13)
 MOST_ALIKE = 8
+MOST_COUNTED = 10_000
 MOST_INSIDE = 40
 DUE_AT_ONCE = 20
 """Documents that are entered before a search, if they were just changed."""
@@ -145,6 +146,16 @@ def search(store: Store, wanted: Wanted, closed: Closed = ()) -> Results:
         ids = list(dict.fromkeys([*first, *(one.document_id for one in there.entries)]))
         documents = _shown(session, ids, there.terms, there.others)
         return Results(documents, there.alike, there.next)
+
+
+def told_many(store: Store, wanted: Wanted, closed: Closed = ()) -> str:
+    """How many documents have all that is wanted, as it is said."""
+    with store.transaction() as session:
+        there, narrowed = found_entries(session, wanted, closed, MOST), _narrowed(session, wanted, closed)
+        query = query_of(there.terms, there.others)
+        many = how_many(session, query, narrowed, MOST_COUNTED) if narrowed and there.entries else 0
+    said = f"{min(many, MOST_COUNTED):,}".replace(",", " ")
+    return said if many <= MOST_COUNTED else f"more than {said}"
 
 
 def found_entries(

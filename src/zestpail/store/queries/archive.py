@@ -167,6 +167,14 @@ def found(session: Session, query: str, narrowed: Narrowed, before: int | None, 
     return [ArchiveEntry(**row._mapping, vector="") for row in rows]
 
 
+def how_many(session: Session, query: str, narrowed: Narrowed, most: int) -> int:
+    """How many entries there are in all; one more than ``most`` stands for more than those."""
+    wanted = select(ArchiveEntry.document_id).where(*_conditions(narrowed))
+    if query:
+        wanted = wanted.where(col(ArchiveEntry.vector).op("@@")(cast(literal(query), TSQUERY)))
+    return session.exec(select(func.count()).select_from(wanted.limit(most + 1).subquery())).one()
+
+
 def _rare(session: Session, query: str) -> list[int] | None:
     """All documents that the query finds, if they are few; None where they are many.
 

@@ -6,14 +6,14 @@ from typing import Annotated
 from urllib.parse import quote, urlencode
 
 from fastapi import APIRouter, Form, Query, Request
-from fastapi.responses import RedirectResponse, Response
+from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from pydantic import TypeAdapter, ValidationError
 
 from zestpail.desk.archive import exporting, views
 from zestpail.desk.archive.choices import choices
 from zestpail.desk.archive.filed import folder_view
 from zestpail.desk.archive.marked import marked_strip
-from zestpail.desk.archive.search import Results, Wanted, find_batch, search
+from zestpail.desk.archive.search import Results, Wanted, find_batch, search, told_many
 from zestpail.web.shell.permissions import OPERATORS
 from zestpail.web.shell.session import Here, Me
 from zestpail.web.shell.templating import page, place
@@ -41,6 +41,13 @@ def find(request: Request, desk: Here, me: Me, columns: Columns = [], view: int 
         looked=urlencode(with_columns), within=urlencode([*looked, *also]),
         views=views.views_for(desk.store, me.id), view=view,
     )  # fmt: skip
+
+
+@router.get("/archive/count")
+def count(request: Request, desk: Here, me: Me) -> Response:
+    """How many there are in all; asked for when the page is there, as counting takes longer than finding some."""
+    wanted, _ = wanted_of(dict(request.query_params))
+    return HTMLResponse(told_many(desk.store, wanted, me.closed))
 
 
 @router.get("/find")
