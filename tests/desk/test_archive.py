@@ -77,6 +77,17 @@ def test_the_archive_is_narrowed_and_follows_what_is_changed(archive: Store, ine
     assert search(archive, Wanted(words="taud"), closed).documents == []
 
 
+def test_words_that_were_read_as_one_are_found_at_either_end_and_said(archive: Store) -> None:
+    with archive.transaction() as session:
+        [page] = pages_of(session, 1)
+        session.get_one(ReadingText, page.reading).text += " Kranhakengeschirr"
+        session.add(ArchiveDue(document_id=1))
+    for word in ("kranhaken", "geschirr"):
+        found = search(archive, Wanted(words=word))
+        assert ([one.document_id for one in found.documents], found.alike) == ([1], {word: ["kranhakengeschirr"]})
+    assert numbers(archive, "hakenge") == numbers(archive, "kran") == [], "not in the middle, and no short word"
+
+
 def test_two_who_enter_the_same_documents_at_once_wait_for_each_other(archive: Store) -> None:
     for _ in range(3):
         with archive.transaction() as session:

@@ -38,6 +38,8 @@ FEW = 3
 """Documents under which words that are like those asked for are searched too."""
 MOST_AMOUNT = Decimal(10**13)
 MOST_ALIKE = 8
+LEAST_JOINED = 5
+"""Letters of a word from which on it is looked for at the ends of others."""
 MOST_COUNTED = 10_000
 MOST_INSIDE = 40
 DUE_AT_ONCE = 20
@@ -219,10 +221,19 @@ def _alike(session: Session, terms: Sequence[Term]) -> dict[str, list[str]]:
     found = {}
     for term in terms:
         if term.can_be_misread:
-            numbers = words_inside(session, term.whole, MOST_ALIKE) if term.whole.isdigit() else []
             misread = words_by_stubs(session, stubs(term.whole))
-            found[term.whole] = [*numbers, *likest(term.whole, misread, MOST_ALIKE)]
+            found[term.whole] = [*_joined(session, term.whole), *likest(term.whole, misread, MOST_ALIKE)]
     return {whole: words for whole, words in found.items() if words}
+
+
+def _joined(session: Session, word: str) -> list[str]:
+    """Numbers within which it stands, and words at whose beginning or end: they were read as one with others."""
+    if word.isdigit():
+        return words_inside(session, word, MOST_ALIKE)
+    if len(word) < LEAST_JOINED:
+        return []
+    within = words_inside(session, word, MOST_INSIDE)
+    return [one for one in within if one != word and (one.startswith(word) or one.endswith(word))][:MOST_ALIKE]
 
 
 def _numbered(session: Session, wanted: Wanted, closed: Closed) -> list[int]:
