@@ -55,6 +55,24 @@ def main() -> None:
         print(
             "       missed:", ", ".join(f"{what} {count}" for what, count in missed.most_common(8) if count) or "none"
         )
+    drawn(page)
+
+
+def drawn(page: np.ndarray) -> None:
+    """Of pages that a program drew only dense places are looked at: what is read so, and what on the whole page."""
+    count: Counter[str] = Counter()
+    for kind, text in KINDS.items():
+        for turn in (*TURNS, 2, 33):
+            image, wanted = _laid(page, kind, text, turn)
+            for scale in np.arange(0.45, 1.01, 0.05):
+                small = cv2.resize(image, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+                sheet = np.full_like(image, 255)
+                sheet[: small.shape[0], : small.shape[1]] = small
+                dense, whole = (
+                    any(one.text == wanted for one in barcodes_on(sheet, DPI, only)) for only in (True, False)
+                )
+                count.update({"tried": 1, "dense": dense, "whole": whole, "lost": whole and not dense})
+    print("drawn:", ", ".join(f"{what} {many}" for what, many in count.items()))
 
 
 def _laid(page: np.ndarray, kind: str, text: str, turn: int) -> tuple[np.ndarray, str]:
