@@ -12,6 +12,7 @@ from pathlib import Path
 import pikepdf
 import pytest
 from PIL import Image
+from sqlalchemy import text
 from sqlmodel import col, select
 
 from tests.conftest import DEMO
@@ -167,6 +168,21 @@ def test_files_of_what_broke_off_go_later_and_what_was_just_put_there_stays(
     keeping.erase(kept, erasure)
     [record] = keeping.erasures(kept)
     assert record.done_at and [one.document for one in record.documents] == [1]
+
+
+def test_many_are_erased_in_several_steps(kept: Store, ines: SignedIn, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(keeping, "A_STEP", 1)
+    monkeypatch.setattr(keeping, "AT_ONCE", 1)
+    erasure = keeping.erase_chosen(kept, [1, 2], "Asked for", ines.id)
+    keeping.erase(kept, erasure)
+    [record] = keeping.erasures(kept)
+    assert (record.erased, record.done_at, ids(kept, Document)) == (1, None, [2])
+    with kept.engine.connect() as connection:
+        waits = text("SELECT count(*) FROM procrastinate_jobs WHERE task_name = 'erase' AND status = 'todo'")
+        assert connection.execute(waits).scalar_one() == 2, "the one that was asked for, and one for the rest"
+    keeping.erase(kept, erasure)
+    [record] = keeping.erasures(kept)
+    assert record.erased == 2 and record.done_at
 
 
 def test_a_file_that_a_delivery_or_a_sorting_sample_names_is_needed(kept: Store) -> None:

@@ -30,6 +30,8 @@ from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Page, Pers
 MOST_LISTED, MOST_OF_ONE = 100, 25
 AT_ONCE = 25
 """Documents that are erased before what was done is written down."""
+A_STEP = 500
+"""Documents after which the rest is left to another step: a step that takes too long is ended."""
 
 
 @dataclass(frozen=True)
@@ -195,9 +197,9 @@ def _ask(session: Session, wanted: list[int], rule: str, person_id: int) -> int:
 def erase(store: Store, erasure_id: int) -> None:
     """Erase what the record names, a few at a time; what was done stays done if this breaks off.
 
-    It is done when the files are deleted too.
+    It is done when the files are deleted too. What is more than a step may take is left to a step of its own.
     """
-    left = True
+    left, at_most = True, A_STEP
     while True:
         with store.transaction() as session:
             erasure = session.get_one(Erasure, erasure_id)
@@ -207,6 +209,10 @@ def erase(store: Store, erasure_id: int) -> None:
                 erasure.state, erasure.done_at = ErasureState.DONE, erasure.done_at or now()
                 changed(session, "archive")
                 return
+            if at_most <= 0 and waiting:
+                defer(session, "erase", erasure_id=erasure_id)
+                return
+        at_most -= len(waiting)
         why = {str(number): erase_document(store, number, erasure) for number in waiting}
         with store.transaction() as session:
             erasure = session.get_one(Erasure, erasure_id, with_for_update=True)
