@@ -301,7 +301,15 @@ PICTURES_ARE_THERE = (
 )
 
 
+DRAWN = (
+    "const done = arguments[0]; Promise.all([...document.images].filter((i) => i.complete).map((i) => i.decode()"
+    ".catch(() => 0))).then(() => requestAnimationFrame(() => requestAnimationFrame(() => done())))"
+)
+"""A picture that came is drawn a moment later."""
+
+
 def take(person: AtTheBrowser, name: str) -> None:
+    person.driver.execute_async_script(DRAWN)
     person.driver.save_screenshot(str(OUT / f"{name}.png"))
 
 
