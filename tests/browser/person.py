@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from selenium import webdriver
-from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException
+from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException, TimeoutException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
@@ -63,13 +64,16 @@ class AtTheBrowser:
         self.until(lambda: words in self.one(css).text, f"{css} to say {words!r} {why}")
 
     def until(self, what: Callable[[], Any], message: str = "", seconds: float = 180) -> Any:
-        def tried(_: object) -> Any:
-            try:
-                return what()
-            except (StaleElementReferenceException, ElementNotInteractableException):  # drawn anew, or not yet drawn
-                return None
-
-        return WebDriverWait(self.driver, seconds, poll_frequency=0.1).until(tried, message)
+        """What it comes to, asked for again until it is something: more and more seldom, as asking takes its time."""
+        pause, end = 0.05, time.monotonic() + seconds
+        while True:
+            with contextlib.suppress(StaleElementReferenceException, ElementNotInteractableException):
+                if found := what():  # drawn anew, or not yet drawn, is as good as not there
+                    return found
+            if time.monotonic() > end:
+                raise TimeoutException(message)
+            time.sleep(pause)
+            pause = min(pause * 1.25, 0.6)
 
     def keys(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()

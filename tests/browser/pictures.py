@@ -1,4 +1,7 @@
-"""Takes the pictures of ``docs/screenshots`` anew: ``python -m tests.browser.pictures ADDRESS`` on a fresh demo."""
+"""Takes the pictures of ``docs/screenshots`` of a fresh demo: ``python -m tests.browser.pictures ADDRESS [LEDGER]``.
+
+Without the ledger's address (``http://127.0.0.1:PORT``, told by the demo) it is looked for where it mostly is.
+"""
 
 from __future__ import annotations
 
@@ -13,8 +16,8 @@ from tests.browser.conftest import open_browser
 from tests.browser.person import AtTheBrowser
 from tests.conftest import DEMO
 
-LEDGER = "http://127.0.0.1:8637/api/vouchers"
-"""Where the demo has its ledger if nothing else is there."""
+LEDGER, KEY = "http://127.0.0.1:8637", "quillon-ledger"
+"""Where the demo has its ledger if nothing else is there, and what opens it."""
 NOTES = DEMO.parent / "fuel-delivery-notes"
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 DROPPED = (
@@ -23,7 +26,7 @@ DROPPED = (
 )  # fmt: skip
 
 
-def main(address: str) -> None:
+def main(address: str, ledger: str = LEDGER) -> None:
     ines = AtTheBrowser(open_browser(), address)
     try:
         ines.sign_in("ines")
@@ -40,12 +43,15 @@ def main(address: str) -> None:
         ines.open("/batches/1")
         ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "batch")
+        waiting(ines)
+        found_again(ines)
         tables(ines)
         stacks(ines)
         bench(ines)
         teaching(ines)
         sorting(ines)
-        records(ines)
+        records(ines, ledger)
+        suppliers(ines, ledger)
     finally:
         ines.driver.quit()
 
@@ -99,11 +105,47 @@ def sorting(ines: AtTheBrowser) -> None:
     take(ines, "what-is-it")
 
 
-def records(ines: AtTheBrowser) -> None:
+def waiting(ines: AtTheBrowser) -> None:
+    """What waits as one sheet, and one field of it side by side."""
+    ines.open("/sheets/batch/1")
+    ines.says(".sheet-rows", "norrhavn-03.tif")
+    ines.press(".sheet-cell.needs")
+    ines.one(".sheet-close img")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "batch-sheet")
+    ines.open("/sheets/queue/wall?field=seller_name")
+    ines.one(".brick")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "wall")
+
+
+def found_again(ines: AtTheBrowser) -> None:
+    """A word in the archive, and the first document that has it in the reading room."""
+    ines.open("/archive?words=quillon")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "archive")
+    ines.press("main a[href*='/archive/documents/']")
+    ines.one(".sheet[data-words]")
+    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
+    take(ines, "reading-room")
+
+
+def suppliers(ines: AtTheBrowser, ledger: str) -> None:
+    """What the ledger knows of suppliers, as a list that papers are looked up in."""
+    ines.open("/lists")
+    add = ".begin form:nth-of-type(2)"
+    for name, text in (("name", "Suppliers"), ("address", f"{ledger}/api/suppliers"), ("secret", KEY)):
+        ines.type_at(f"{add} [name={name}]", text)
+    ines.press(f"{add} .button")
+    ines.says(".strip", "300 entries")
+    take(ines, "reference-list")
+
+
+def records(ines: AtTheBrowser, ledger: str) -> None:
     """What goes into which column of the demo's ledger, with one document's values at both ends."""
     ines.open("/lanes/supplier-invoices/destinations")
     ines.press("[data-dialog=add-record]")
-    for name, text in (("name", "Ledger"), ("address", LEDGER), ("secret", "quillon-ledger")):
+    for name, text in (("name", "Ledger"), ("address", f"{ledger}/api/vouchers"), ("secret", KEY)):
         ines.type_at(f"#add-record [name={name}]", text)
     ines.press("#add-record .button")
     pairs = {
@@ -314,4 +356,4 @@ def take(person: AtTheBrowser, name: str) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1])
+    main(*sys.argv[1:])

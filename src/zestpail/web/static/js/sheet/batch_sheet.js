@@ -100,15 +100,17 @@ export function batchSheet() {
       if (cell) this.looking = setTimeout(() => this.look(Number(cell.dataset.row), Number(cell.dataset.column)), LOOK_AFTER);
     },
 
-    // The snippet of a doubtful cell, and why it is doubtful, beside it.
+    // The snippet of a doubtful cell, and why it is doubtful, beside it; what it lies over is clicked through it.
     async look(rowAt, columnAt) {
+      const asked = (this.looked = {});
       const [row, column] = [grid.rows[rowAt], grid.columns[columnAt]];
       const value = column && row?.cells[column.key];
       if (!value || value.state === "s" || editing.on) return this.hide();
       const answer = await fetch(`/sheets/documents/${row.id}/cell?key=${encodeURIComponent(column.key)}`);
       const cell = grid.cellAt(rowAt, columnAt);
-      if (!answer.ok || !cell || editing.on) return;
-      close.innerHTML = await answer.text();
+      const shown = await answer.text();
+      if (!answer.ok || !cell || editing.on || this.looked !== asked) return;
+      close.innerHTML = shown;
       close.hidden = false;
       const box = cell.getBoundingClientRect();
       const under = box.bottom + close.offsetHeight + 6 < window.innerHeight;
@@ -118,6 +120,7 @@ export function batchSheet() {
 
     hide() {
       clearTimeout(this.looking);
+      this.looked = null;
       close.hidden = true;
     },
 
