@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -68,6 +69,17 @@ def test_every_answer_has_a_strict_policy(client: TestClient, ines: SignedIn) ->
         assert policy.startswith("default-src 'none'")
         assert "unsafe" not in policy
         assert client.get(path).headers["x-content-type-options"] == "nosniff"
+
+
+def test_what_the_page_is_made_with_is_asked_for_once(client: TestClient) -> None:
+    asked = re.findall(r'(?:src|href)="(/static/[^"]+)"', client.get("/sign-in").text)
+    assert len(asked) >= 4
+    for address in asked:
+        answer = client.get(address)
+        assert (answer.status_code, "immutable" in answer.headers["cache-control"]) == (200, True), address
+        plain = "/static/" + address.split("/", 3)[3]
+        assert client.get(plain).headers["cache-control"] == "no-cache"
+    assert client.get("/static/of-another-release/js/main.js").status_code == 404
 
 
 @pytest.mark.parametrize(

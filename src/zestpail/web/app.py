@@ -6,7 +6,6 @@ import gc
 import threading
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
-from pathlib import Path
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -36,7 +35,7 @@ from zestpail.web.quality import quality
 from zestpail.web.reference import lists
 from zestpail.web.review import batch_sheet, entries, review, table_rows
 from zestpail.web.review import sorting as review_sorting
-from zestpail.web.shell import live, page_images
+from zestpail.web.shell import live, page_images, static_files
 from zestpail.web.shell.security import HEADERS, Guard
 from zestpail.web.shell.session import SessionLimits
 from zestpail.web.shell.templating import problem_page
@@ -54,7 +53,6 @@ from zestpail.web.types import (
 
 RARELY = (20_000, 20, 20)
 """How often rubbish is looked for: as often as Python does by itself takes a sixth of the time of an answer."""
-STATIC = Path(__file__).parent / "static"
 BESIDE_A_FILE = 5_000_000
 """Bytes of a request that may go with one file of the largest that are taken; several come in pieces."""
 
@@ -93,7 +91,8 @@ def create_app(
         SessionMiddleware, secret_key=secret, max_age=int(sessions.longest), same_site="lax", session_cookie="pail",
         https_only=https,
     )  # fmt: skip
-    app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    app.mount(static_files.PLACE, static_files.Unchanging(directory=static_files.FILES))
+    app.mount("/static", StaticFiles(directory=static_files.FILES), name="static")
     setting_up = (
         people,
         tokens,

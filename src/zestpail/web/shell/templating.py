@@ -19,6 +19,7 @@ from zestpail.core.evaluation.measure import wilson
 from zestpail.core.evaluation.proof import OUTCOMES, TURNS
 from zestpail.core.reading.geometry import Box
 from zestpail.desk.batches.today import status
+from zestpail.web.shell import static_files
 from zestpail.web.shell.session import desk_of, person_of
 
 templates = Jinja2Templates(directory=Path(__file__).parents[1] / "templates")
@@ -150,7 +151,7 @@ def paged(wanted: BaseModel, by: int) -> str:
     return urlencode({**query, "start": max(int(query.get("start", 0)) + by, 0)})
 
 
-templates.env.globals.update(paged=paged)
+templates.env.globals.update(paged=paged, static=static_files.PLACE)
 templates.env.filters["sort_trouble"] = sort_trouble
 templates.env.globals.update(turn_words=TURNS, outcome_words=OUTCOMES)
 templates.env.globals.update(wheel=wheel, age=age, clock=clock, day=day, counted=counted, weight=weight)

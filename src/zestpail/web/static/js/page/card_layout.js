@@ -16,34 +16,47 @@ export function mark(card) {
   return shape;
 }
 
+// Everything is measured before anything is moved: each measuring after a move has the browser lay out the page anew.
 export function stand(viewport) {
-  const leaders = [];
   const origin = document.getElementById("leaders").getBoundingClientRect();
   const paper = document.getElementById("paper").getBoundingClientRect();
-  for (const side of ["left", "right"]) {
+  const margins = ["left", "right"].map((side) => {
     const margin = document.querySelector(`.margin.${side}`);
-    const edge = margin.getBoundingClientRect();
-    margin.classList.remove("tight", "scrolls");
-    const measure = () => [...margin.querySelectorAll(".card")].map((card) => measured(viewport, card, edge, paper));
-    let cards = measure();
-    if (needed(cards) > edge.height) {
-      margin.classList.add("tight");
-      cards = measure();
-    }
-    const room = Math.max(needed(cards), edge.height);
-    const scrolls = room > edge.height;
-    margin.classList.toggle("scrolls", scrolls);
-    margin.onscroll = scrolls ? () => stand(viewport) : null;
-    cards.sort((a, b) => a.wish - b.wish);
-    const tops = spread(cards, room);
-    for (const [card, top] of tops) card.element.style.top = `${top}px`;
-    if (scrolls) showActive(margin, tops, edge.height);
-    for (const [card, top] of tops) {
-      const seen = top - margin.scrollTop;
-      if (card.box && seen > -20 && seen < edge.height) leaders.push(tied(viewport, card, seen, side, edge, paper, origin));
-    }
-  }
+    return { side, margin, edge: margin.getBoundingClientRect() };
+  });
+  margins.forEach(({ margin }) => margin.classList.remove("tight", "scrolls"));
+  const measure = ({ margin, edge }) => [...margin.querySelectorAll(".card")].map((card) => measured(viewport, card, edge, paper));
+  for (const one of margins) one.cards = measure(one);
+  const tight = margins.filter(({ cards, edge }) => needed(cards) > edge.height);
+  tight.forEach(({ margin }) => margin.classList.add("tight"));
+  for (const one of tight) one.cards = measure(one);
+  const leaders = margins.flatMap((one) => placed(viewport, one, paper, origin));
   document.getElementById("leaders").replaceChildren(...leaders);
+}
+
+// The cards of one margin in their places; returns what ties them to their values.
+function placed(viewport, { side, margin, edge, cards }, paper, origin) {
+  const room = Math.max(needed(cards), edge.height);
+  const scrolls = room > edge.height;
+  margin.classList.toggle("scrolls", scrolls);
+  margin.onscroll = scrolls ? () => stand(viewport) : null;
+  cards.sort((a, b) => a.wish - b.wish);
+  const tops = spread(cards, room);
+  for (const [card, top] of tops) card.element.style.top = `${top}px`;
+  if (scrolls) showActive(margin, tops, edge.height);
+  const scrolled = scrolls ? margin.scrollTop : 0;
+  const seen = [...tops].map(([card, top]) => [card, top - scrolled]);
+  return seen.filter(([card, top]) => card.box && top > -20 && top < edge.height)
+    .map(([card, top]) => tied(viewport, card, top, side, edge, paper, origin));
+}
+
+// Once for all that comes until the page is drawn next, such as snippets, which change the height of cards.
+let waiting = null;
+export function standSoon(viewport) {
+  waiting ??= requestAnimationFrame(() => {
+    waiting = null;
+    stand(viewport);
+  });
 }
 
 function needed(cards) {

@@ -6,7 +6,7 @@ import { Picking } from "../page/picking.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
 import { asked, changed, holding, putBack, refused, showRefused, tellUnderstood } from "./typed.js";
-import { mark, stand } from "../page/card_layout.js";
+import { mark, stand, standSoon } from "../page/card_layout.js";
 import { say } from "../shell/toast.js";
 import { Viewport } from "../page/viewport.js";
 
@@ -46,7 +46,7 @@ export function desk() {
       this.$root.addEventListener("beforeinput", (event) => event.target.dataset.selected && event.preventDefault());
       this.$root.addEventListener("input", ({ target }) => tellUnderstood(this.$root.dataset.document, target));
       window.addEventListener("pagehide", () => this.left(document.activeElement));
-      this.$root.addEventListener("load", () => this.arrange(), true); // snippets change the height of cards
+      this.$root.addEventListener("load", () => standSoon(viewport), true);
       window.addEventListener("keyup", (event) => {
         if (event.key === " ") picking.space = false;
       });

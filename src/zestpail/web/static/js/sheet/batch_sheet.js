@@ -9,6 +9,7 @@ const LOOK_AFTER = 250; // milliseconds on a cell before it is looked at closely
 
 export function batchSheet() {
   let grid, source, editing, tools, close, paper;
+  let looked = 0; // which answer is waited for: of cells that were left meanwhile nothing is shown
   return {
     busy: false,
     sorted: null,
@@ -102,14 +103,14 @@ export function batchSheet() {
 
     // The snippet of a doubtful cell, and why it is doubtful, beside it; what it lies over is clicked through it.
     async look(rowAt, columnAt) {
-      const asked = (this.looked = {});
+      const asked = ++looked;
       const [row, column] = [grid.rows[rowAt], grid.columns[columnAt]];
       const value = column && row?.cells[column.key];
       if (!value || value.state === "s" || editing.on) return this.hide();
       const answer = await fetch(`/sheets/documents/${row.id}/cell?key=${encodeURIComponent(column.key)}`);
       const cell = grid.cellAt(rowAt, columnAt);
       const shown = await answer.text();
-      if (!answer.ok || !cell || editing.on || this.looked !== asked) return;
+      if (!answer.ok || !cell || editing.on || looked !== asked) return;
       close.innerHTML = shown;
       close.hidden = false;
       const box = cell.getBoundingClientRect();
@@ -120,7 +121,7 @@ export function batchSheet() {
 
     hide() {
       clearTimeout(this.looking);
-      this.looked = null;
+      looked++;
       close.hidden = true;
     },
 

@@ -7,7 +7,7 @@ import { Proposals } from "./proposals.js";
 import { Walk } from "./walk.js";
 import { ask, formOf, part } from "../shell/server.js";
 import { typing } from "../shell/shell.js";
-import { mark, stand } from "../page/card_layout.js";
+import { mark, stand, standSoon } from "../page/card_layout.js";
 import { hush, say } from "../shell/toast.js";
 import { Viewport } from "../page/viewport.js";
 
@@ -57,7 +57,7 @@ export function bench() {
         miss: (at) => this.inTurn(() => this.missed(at)),
       });
       new ResizeObserver(() => viewport.fit()).observe(paper);
-      this.$root.addEventListener("load", () => this.arrange(), true);
+      this.$root.addEventListener("load", () => viewport && standSoon(viewport), true);
       this.renew();
       if (!this.cards().length && !proposals.cards().length) this.enter("field");
     },
