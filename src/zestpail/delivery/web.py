@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ssl
 from collections.abc import Callable, Mapping, Sequence
+from functools import cache
 from time import monotonic
 from urllib.parse import unquote, urlsplit
 
@@ -46,7 +47,9 @@ class AllowedWeb:
         began = monotonic()
         try:
             with (
-                httpx.Client(timeout=WAIT, follow_redirects=False, trust_env=False, auth=login) as client,
+                httpx.Client(
+                    timeout=WAIT, follow_redirects=False, trust_env=False, auth=login, verify=_trusted()
+                ) as client,
                 client.stream(method, address, content=body or None, headers=headers) as response,
             ):
                 answer = bytearray()
@@ -70,6 +73,12 @@ class AllowedWeb:
         if status >= 500 or status == 429:
             raise Later(f"{_place(address)} answers {status}.")
         return Answer(status, bytes(answer), told)
+
+
+@cache
+def _trusted() -> ssl.SSLContext:
+    """Whose certificates are trusted: reading them takes longer than most calls, so it is done once."""
+    return httpx.create_ssl_context(trust_env=False)
 
 
 NOWHERE = AllowedWeb((), str, "")
