@@ -9,7 +9,12 @@ from pathlib import Path
 from typing import Any
 
 from selenium import webdriver
-from selenium.common.exceptions import ElementNotInteractableException, StaleElementReferenceException, TimeoutException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    ElementNotInteractableException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -18,6 +23,8 @@ from selenium.webdriver.remote.webelement import WebElement
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 Point = tuple[float, float]
+NOT_YET = (StaleElementReferenceException, ElementNotInteractableException, ElementClickInterceptedException)
+"""Drawn anew, not yet drawn, or under something that goes by itself, such as a message: as good as not there."""
 
 
 class AtTheBrowser:
@@ -67,8 +74,8 @@ class AtTheBrowser:
         """What it comes to, asked for again until it is something: more and more seldom, as asking takes its time."""
         pause, end = 0.05, time.monotonic() + seconds
         while True:
-            with contextlib.suppress(StaleElementReferenceException, ElementNotInteractableException):
-                if found := what():  # drawn anew, or not yet drawn, is as good as not there
+            with contextlib.suppress(*NOT_YET):
+                if found := what():
                     return found
             if time.monotonic() > end:
                 raise TimeoutException(message)

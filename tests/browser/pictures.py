@@ -31,7 +31,7 @@ def main(address: str, ledger: str = LEDGER) -> None:
     try:
         ines.sign_in("ines")
         files = [str(DEMO / name) for name in DROPPED]
-        ines.one("input[type=file]").send_keys("\n".join([*files, str(Path(__file__))]))
+        ines.type_at("input[type=file]", "\n".join([*files, str(Path(__file__))]))
         ines.until(lambda: "delivered" in ines.text(".standing"), seconds=900)
         ines.until(
             lambda: not any(w in ines.text(".standing") for w in ("being read", "waiting for delivery")), seconds=900
@@ -60,12 +60,12 @@ def stacks(ines: AtTheBrowser) -> None:
     """A lane's letter with a trial run on bundles, and their ribbon."""
     stack = DEMO.parent / "vessel-calls" / "vessel-calls-01.tif"
     ines.open("/lanes/vessel-calls")
-    ines.one("#trial input[type=file]").send_keys(str(stack))
+    ines.type_at("#trial input[type=file]", str(stack))
     ines.until(lambda: "would be delivered as" in ines.text("#trial"), seconds=900)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "lane")
     ines.open("/")
-    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(stack))
+    ines.type_at("#lane-vessel-calls input[type=file]", str(stack))
     ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=900)
     ines.open("/batches/3/ribbon")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
@@ -87,7 +87,7 @@ def sorting(ines: AtTheBrowser) -> None:
         files = sorted(place.iterdir())
         if place.name == "cover-page":
             files.append(DEMO.parent / "berth-applications" / "berth-application-07.pdf")
-        ines.one(f"#row-{place.name} input[type=file]").send_keys("\n".join(map(str, files)))
+        ines.type_at(f"#row-{place.name} input[type=file]", "\n".join(map(str, files)))
         ines.until(partial(_kept, ines, place.name, len(files)))
     ines.until(lambda: "23 of 25" in ines.text(".summary") or "24 of 25" in ines.text(".summary"), seconds=300)
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
@@ -97,7 +97,7 @@ def sorting(ines: AtTheBrowser) -> None:
     ines.press(".strip form[action$='put-in-force'] .button")
     ines.one(".sentences-of-lane")
     ines.open("/")
-    ines.one("#lane-harbour-binders input[type=file]").send_keys(str(folder / "binder-03.tif"))
+    ines.type_at("#lane-harbour-binders input[type=file]", str(folder / "binder-03.tif"))
     ines.until(lambda: "need you" in ines.text("#lane-harbour-binders"), seconds=300)
     ines.open("/review?lane=harbour-binders")
     ines.one(".question-place")
@@ -191,10 +191,10 @@ def tables(ines: AtTheBrowser) -> None:
     """A statement on the review desk, what goes of its rows, and a table drawn at the bench."""
     statement = DEMO.parent / "supplier-statements" / "statement-moewenbek-06.tif"
     ines.open("/")
-    ines.one("#lane-supplier-statements input[type=file]").send_keys(str(statement))
+    ines.type_at("#lane-supplier-statements input[type=file]", str(statement))
     ines.until(lambda: ines.text("#lane-supplier-statements .calls b") == "1", seconds=900)
     ines.open("/batches/2")
-    ines.one("#contents a[href*='/review/']").click()
+    ines.press("#contents a[href*='/review/']")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     ines.keys("t")
     ines.one(".desk.tall .divider")
@@ -204,11 +204,11 @@ def tables(ines: AtTheBrowser) -> None:
     ines.open("/lanes/supplier-statements/rows")
     take(ines, "rows")
     ines.open("/types")
-    ines.one("#name").send_keys("Account statement", Keys.ENTER)
+    ines.type_at("#name", "Account statement", Keys.ENTER)
     ines.until(lambda: "/types/" in ines.driver.current_url)
     place = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
     files = [statement.with_name(name) for name in ("statement-brevanne-03.pdf", "statement-tarnwick-05.tif")]
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, files)))
     ines.until(lambda: "of 2:" in ines.text(".strip"), seconds=900)
     ines.open(place)
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
@@ -225,11 +225,11 @@ def tables(ines: AtTheBrowser) -> None:
 def bench(ines: AtTheBrowser) -> None:
     """A type made on six fuel notes: the bench, its settings, the proof sheet, two revisions."""
     ines.open("/types")
-    ines.one("#name").send_keys("Fuel delivery note", Keys.ENTER)
+    ines.type_at("#name", "Fuel delivery note", Keys.ENTER)
     ines.until(lambda: "/types/" in ines.driver.current_url)
     bench = "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
     notes = sorted(path for path in NOTES.iterdir() if path.suffix != ".json")[:6]
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, notes)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, notes)))
     ines.until(lambda: "of 6:" in ines.text(".strip"), seconds=900)
     ines.open(bench)
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"))
@@ -303,9 +303,9 @@ def _rows_to_confirm(ines: AtTheBrowser, many: int) -> bool:
 def begun(ines: AtTheBrowser, name: str, files: list[Path]) -> str:
     """A type with these samples, read; returns where its bench is."""
     ines.open("/types")
-    ines.one("#name").send_keys(name, Keys.ENTER)
+    ines.type_at("#name", name, Keys.ENTER)
     ines.one(".no-sample")
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, files)))
     ines.until(lambda: len(str(ines.one("#margins").get_attribute("data-samples")).split()) == len(files), seconds=900)
     return "/types/" + ines.driver.current_url.rsplit("/", 1)[1]
 
@@ -313,7 +313,7 @@ def begun(ines: AtTheBrowser, name: str, files: list[Path]) -> str:
 def revised(ines: AtTheBrowser, bench: str) -> None:
     """Two revisions compared, and the proof sheet."""
     ines.open(f"{bench}/revisions")
-    ines.one("#note").send_keys("first", Keys.ENTER)
+    ines.type_at("#note", "first", Keys.ENTER)
     ines.until(lambda: "first" in ines.text("table"))
     ines.open(f"{bench}?field=date")
     ines.press("#card-date [data-setting=kind]")
@@ -331,7 +331,7 @@ def starter(ines: AtTheBrowser) -> None:
     """A starter looked at and tried on a berth application."""
     ines.open("/types/starters/application-form")
     form = NOTES.parent / "berth-applications" / "berth-application-07.pdf"
-    ines.until(lambda: (ines.one("#tries input[type=file]").send_keys(str(form)), True)[1])
+    ines.until(lambda: (ines.type_at("#tries input[type=file]", str(form)), True)[1])
     ines.one(".tried-values")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "starter")

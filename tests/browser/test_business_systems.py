@@ -188,7 +188,7 @@ def test_3_rename_and_move(ines: AtTheBrowser, server: Server, tmp_path: Path) -
     for scan, invoice in names.items():
         shutil.copy(INVOICES / invoice, tmp_path / scan)
     shutil.copy(INVOICES / "dredgemoor-01.pdf", tmp_path / "scan0004.pdf")
-    ines.one("#trial input[type=file]").send_keys("\n".join(str(path) for path in sorted(tmp_path.glob("*.pdf"))))
+    ines.type_at("#trial input[type=file]", "\n".join(str(path) for path in sorted(tmp_path.glob("*.pdf"))))
     ines.until(lambda: ines.text("#trial").count("scan000") >= 4 and not ines.all("#trial progress"), "all tried")
     rows = [row.text for row in ines.all(".renamed tbody tr:not(.more)")]
     assert [row.split()[0] for row in rows] == ["scan0001.pdf", "scan0002.pdf", "scan0003.pdf", "scan0004.pdf"]
@@ -293,7 +293,7 @@ def test_5_the_other_way_round(ines: AtTheBrowser, server: Server) -> None:
     ines.type_at("[name=secret]", "sealed")
     ines.press("form[action='/told'] button")
     ines.type_at("[name=title]", "A bill that came")
-    ines.one("[name=file]").send_keys(str(INVOICES / "tarnwick-03.pdf"))
+    ines.type_at("[name=file]", str(INVOICES / "tarnwick-03.pdf"))
     ines.press("form[action='/cards'] button")
     Select(ines.one("#C-1 select")).select_by_visible_text("to be read")
     ines.press("#C-1 button")

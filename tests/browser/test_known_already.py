@@ -71,7 +71,7 @@ def test_1_suppliers_of_the_ledger(ines: AtTheBrowser, server: Server, tmp_path:
     newer = tmp_path / "suppliers.json"
     newer.write_text(json.dumps(changed))
     ines.open("/lists/suppliers")
-    ines.one(".list-columns [name=file]").send_keys(str(newer))
+    ines.type_at(".list-columns [name=file]", str(newer))
     ines.press(".list-columns form[action$='/file'] .button")
     ines.says(".strip", "299 entries, revision 2")
     ines.open("/lists/suppliers/revisions/2")
@@ -237,7 +237,7 @@ def test_4_one_field_across_many_documents(ines: AtTheBrowser) -> None:
     if bricks > 1:
         ines.ctrl(Keys.ENTER)
         ines.until(lambda: len(ines.all(".brick:not(.gone)")) < bricks, "the rest is confirmed")
-    ines.until(lambda: (ines.one(".brick.struck").send_keys(Keys.ENTER), ines.all(".brick input"))[1], "to be typed")
+    ines.until(lambda: (ines.type_at(".brick.struck", Keys.ENTER), ines.all(".brick input"))[1], "to be typed")
     ines.keys("Corrie Lamps")
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: not ines.all(".brick:not(.gone, .fails)"), "what stands in the open box goes with the others")

@@ -40,7 +40,7 @@ def add_type(ines: AtTheBrowser, key: str) -> None:
 
 
 def drop_on(ines: AtTheBrowser, row: str, *files: Path) -> None:
-    ines.one(f"#{row} input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at(f"#{row} input[type=file]", "\n".join(map(str, files)))
 
 
 def cards(ines: AtTheBrowser, key: str) -> int:
@@ -51,7 +51,7 @@ def sent_in(ines: AtTheBrowser, *files: Path) -> str:
     """Drop files on the lane of binders and wait until all is read; returns the address of the batch."""
     ines.open("/")
     before = len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr"))
-    ines.one("#lane-harbour-binders input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at("#lane-harbour-binders input[type=file]", "\n".join(map(str, files)))
     ines.until(lambda: len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr")) > before, "a batch")
     address = (ines.one(".batches tbody a").get_attribute("href") or "").removeprefix(ines.address)
     ines.until(lambda: "Waiting: 0 pages" in ines.text(".status"), "everything read")
@@ -126,7 +126,7 @@ def test_2_a_type_known_by_one_sentence_and_a_heap_confirmed_at_once(ines: AtThe
 
 def test_3_the_binder_is_cut_and_each_document_read_by_its_type(ines: AtTheBrowser, server: Server) -> None:
     ines.open(LANE)
-    ines.one("#trial input[type=file]").send_keys(str(BINDERS / "binder-01.tif"))
+    ines.type_at("#trial input[type=file]", str(BINDERS / "binder-01.tif"))
     ines.says("#trial", "10 documents")
     ines.says("#trial", "Certificate of survey")
     batch = sent_in(ines, BINDERS / "binder-01.tif")
@@ -206,7 +206,7 @@ def test_7_how_right_it_is_beside_what_is_active(ines: AtTheBrowser) -> None:
     }
     for key, file in tests.items():
         before = len(ines.all("#content tbody tr"))
-        ines.one(f"div[data-to$='tests/{key}'] input[type=file]").send_keys(str(file))
+        ines.type_at(f"div[data-to$='tests/{key}'] input[type=file]", str(file))
         ines.until(lambda many=before: len(ines.all("#content tbody tr")) > many, "a test sample")  # type: ignore[misc]
     ines.until(lambda: (ines.open(f"{LANE}/sorting/measure"), "being read" not in ines.text("main"))[1], "tests read")
     ines.says("main", "As it is active")

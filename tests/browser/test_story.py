@@ -45,7 +45,7 @@ def test_1_signing_in(ines: AtTheBrowser) -> None:
 
 
 def test_2_eight_scans_are_dropped_and_read(ines: AtTheBrowser, demo: Path, server: Server) -> None:
-    ines.one("input[type=file]").send_keys("\n".join(str(demo / name) for name in DROPPED))
+    ines.type_at("input[type=file]", "\n".join(str(demo / name) for name in DROPPED))
     ines.until(lambda: ines.text(".progress") == "8 files kept", "all files kept")
     ines.until(lambda: "need you" in ines.text(".standing"), "a first doubt, shown without reloading")
     ines.until(lambda: "Reading now: nothing" in ines.text("#status"), "all pages read", 900)
@@ -139,11 +139,11 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
     ines.until(lambda: "“a lot” was not taken" in ines.text("#toast"), "and nothing is done before")
     ines.keys(Keys.ESCAPE)
     ines.until(lambda: ines.value("grand_total") == "1,429.20", "Esc puts back what was there")
-    ines.one("#card-seller_name .line").click()
+    ines.press("#card-seller_name .line")
     ines.keys("e")
     ines.ctrl("a")
     ines.keys("Bight & Bollard Limited")
-    ines.one("#card-grand_total .line").click()
+    ines.press("#card-grand_total .line")
     ines.until(lambda: "Undo: Supplier typed" in ines.text(".undo"), "what is left by a click is kept")
     assert (ines.value("seller_name"), ines.active()) == ("Bight & Bollard Limited", "grand_total")
     ines.ctrl("z")
@@ -151,7 +151,7 @@ def test_4_doubts_are_settled_by_keyboard_click_and_drag(ines: AtTheBrowser) -> 
 
 
 def test_4b_a_failing_check_is_settled_and_the_document_done(ines: AtTheBrowser) -> None:
-    ines.one("#card-grand_total .line").click()
+    ines.press("#card-grand_total .line")
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: "A check still fails" in ines.text("#toast"), "not done while a check fails")
     assert ines.axe() == []
@@ -164,7 +164,7 @@ def test_4b_a_failing_check_is_settled_and_the_document_done(ines: AtTheBrowser)
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "the next document")
     ines.says("#toast", "Take back to review")
-    ines.one("#take-back button").click()
+    ines.press("#take-back button")
     ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "the document is back")
     ines.ctrl(Keys.ENTER)
     ines.until(lambda: ines.text(".strip .quiet").startswith("hallig-02.pdf"), "and done again")
@@ -172,12 +172,12 @@ def test_4b_a_failing_check_is_settled_and_the_document_done(ines: AtTheBrowser)
 
 def test_5_several_words_and_typing(ines: AtTheBrowser) -> None:
     assert ines.card_state("net_total") == "doubtful", "without it the sum is unproven"
-    ines.one("#card-net_total .line").click()
+    ines.press("#card-net_total .line")
     ines.until(lambda: ines.active() == "net_total", "the net at hand")
     ines.keys("e")
     ines.keys("4413,60", Keys.ENTER)
     ines.until(lambda: "12 settled" in ines.text(".counts"), "the sum proves the rest")
-    ines.one("#card-seller_name .line").click()
+    ines.press("#card-seller_name .line")
     ines.click(ines.middle("Söhne"))
     ines.until(lambda: ines.value("seller_name") == "Söhne", "one word")
     ines.click(ines.middle("Hallig"), holding=Keys.CONTROL)
@@ -213,7 +213,7 @@ def test_6_a_second_person_is_told_who_has_it(ines: AtTheBrowser, server: Server
 
 
 def test_7_the_last_document_by_its_other_readings(ines: AtTheBrowser) -> None:
-    ines.one("#card-issue_date .line").click()
+    ines.press("#card-issue_date .line")
     shown = ines.text("#card-issue_date [data-digit='1'] .mono")
     ines.keys("1")
     ines.until(lambda: ines.value("issue_date") == shown, "the other reading")
@@ -233,7 +233,7 @@ def test_7_the_last_document_by_its_other_readings(ines: AtTheBrowser) -> None:
 def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/")
     ines.until(lambda: "8 delivered" in ines.text(".standing"), "all delivered")
-    ines.one(".batches tbody a").click()
+    ines.press(".batches tbody a")
     ines.one("#contents")
     page = ines.text("#contents")
     assert page.count("Delivered as") == 8
@@ -251,7 +251,7 @@ def test_8_everything_is_delivered_with_receipts(ines: AtTheBrowser, server: Ser
     ines.keys("BB-20983", Keys.ENTER)
     ines.until(lambda: ines.text("h1") == "1 document with “BB-20983”", "it is found")
     assert ines.axe() == []
-    ines.one(".found a").click()
+    ines.press(".found a")
     ines.says(".room .strip", "bight-04.pdf · delivered")
     assert ines.complaints() == []
 
@@ -311,10 +311,10 @@ def test_8c_what_was_is_found_by_words_numbers_and_batches(ines: AtTheBrowser) -
     ines.keys("/")
     ines.ctrl("a")
     ines.keys("batch 1", Keys.ENTER)
-    ines.one("a.button[href='/batches/1']").click()
+    ines.press("a.button[href='/batches/1']")
     ines.says("#contents", "batch 1")
     ines.open("/")
-    ines.one("a[href='/batches']").click()
+    ines.press("a[href='/batches']")
     ines.says("h1", "All batches")
     assert ines.axe() == []
     for choice, found in (("state", "review"), ("person", "nobody"), ("state", "delivered")):
@@ -327,16 +327,16 @@ def test_8c_what_was_is_found_by_words_numbers_and_batches(ines: AtTheBrowser) -
 
 def test_8d_people_are_added_renamed_and_disabled(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/")
-    ines.one(".me a").click()
+    ines.press(".me a")
     ines.says("main", "Administrator: sees to people, tokens and destinations")
     assert ines.axe() == []
     ines.press("main a[href='/people']")
     ines.says("h1", "People")
     assert ines.axe() == []
     for name, words in (("name", "Jun Marlow"), ("login", "jun"), ("password", "a long one")):
-        ines.one(f".control [name={name}]").send_keys(words, *([Keys.ENTER] if name == "password" else []))
+        ines.type_at(f".control [name={name}]", words, *([Keys.ENTER] if name == "password" else []))
     ines.says(".batches", "jun")
-    ines.one("[aria-label='Name of jun']").send_keys(" Weir", Keys.ENTER)
+    ines.type_at("[aria-label='Name of jun']", " Weir", Keys.ENTER)
     name = "[aria-label='Name of jun']"  # as the page came, not as it was typed
     ines.until(lambda: ines.one(name).get_dom_attribute("value") == "Jun Marlow Weir", "renamed")
     ines.type_at("[aria-label='New password of jun']", "another one", Keys.ENTER)
@@ -375,10 +375,10 @@ def test_9_bad_files_each_end_in_a_sentence(ines: AtTheBrowser, tmp_path: Path, 
     bad = write_bad_files(tmp_path)
     good = tmp_path / "..\x07 strange name.pdf"
     good.write_bytes((demo / "moewenbek-01.pdf").read_bytes())
-    ines.one("input[type=file]").send_keys("\n".join(str(path) for path in [*bad, good]))
+    ines.type_at("input[type=file]", "\n".join(str(path) for path in [*bad, good]))
     ines.until(lambda: "7 not readable" in ines.text(".standing"), "the bad ones are named")
     ines.until(lambda: "1 delivered" in ines.text(".standing"), "the good one goes on")
-    ines.one(".batches tbody a").click()
+    ines.press(".batches tbody a")
     page = ines.text("#contents")
     for sentence in SENTENCES.values():
         assert sentence in page

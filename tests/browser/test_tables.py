@@ -34,9 +34,9 @@ def truth(file: Path, table: str) -> list[dict[str, str | None]]:
 
 def begin(ines: AtTheBrowser, name: str, *files: Path) -> None:
     """A new type with these samples, all of them read."""
-    ines.one("#name").send_keys(name, Keys.ENTER)
+    ines.type_at("#name", name, Keys.ENTER)
     ines.until(lambda: "/types/" in ines.driver.current_url, "the bench")
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, files)))
     ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 900)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0])
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
@@ -114,7 +114,7 @@ def test_2_the_lane_delivers_one_sheet_of_all_rows(ines: AtTheBrowser, shared_se
     ines.says("thead", "Balance")
     assert ines.axe() == []
     ines.open("/")
-    ines.one("#lane-supplier-statements input[type=file]").send_keys(str(STATEMENT))
+    ines.type_at("#lane-supplier-statements input[type=file]", str(STATEMENT))
     ines.until(
         lambda: (
             ines.text("#lane-supplier-statements .stations b") == "1" and ines.all("#lane-supplier-statements.idle")
@@ -138,10 +138,10 @@ def test_3_rows_are_mended_on_the_review_desk(ines: AtTheBrowser) -> None:
     ines.complaints()  # what other tests gave reason for
     ines.open("/")
     file = FILES / "supplier-invoices" / "bight-04.pdf"
-    ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(file))
+    ines.type_at("#lane-supplier-invoices input[type=file]", str(file))
     ines.until(lambda: "1 needs you" in ines.text(".standing"), "it needs a person", 900)
-    ines.one(".batches tbody a").click()
-    ines.one("#contents a[href*='/review/']").click()
+    ines.press(".batches tbody a")
+    ines.press("#contents a[href*='/review/']")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".sheet[data-words]"), "the words of the page")
     ines.says(".drawer-head", "adds up to net, 1,243.50")
     same_paper = "[data-act=keep][data-check=not_scanned_again]"  # where another file of tests sent it before
@@ -182,7 +182,7 @@ def a_check_over_rows_is_settled_by_keyboard(ines: AtTheBrowser) -> None:
         return bool(ines.driver.execute_script("return document.activeElement.matches('.message > [data-act=keep]')"))
 
     ines.keys("t")
-    ines.one("#card-grand_total").click()
+    ines.press("#card-grand_total")
     ines.keys("1")
     ines.until(lambda: ines.card_state("grand_total") == "settled", "the sum that fails is kept as printed")
     for row, total in ((1, "441.10"), (2, "384.20"), (3, "418.20")):  # which leaves the sum as it is
@@ -245,9 +245,7 @@ def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None
         wanted = details[heading.lower()].split("\n")[-1][-40:].rstrip(".")
         ines.says(f"#card-{heading.lower()} .pins .mono", wanted, "to the end of the section")
     ines.press("#card-recommendations [data-setting='section.headings']")
-    ines.until(
-        lambda: (ines.one("#settings textarea[name='section.headings']").send_keys("\nRecommended work"), True)[1]
-    )
+    ines.until(lambda: (ines.type_at("#settings textarea[name='section.headings']", "\nRecommended work"), True)[1])
     ines.press("#settings .button")
     ines.until(lambda: "Recommended work" in ines.text("#card-recommendations .rule"), "another wording")
     ines.until(lambda: "not on this sample" not in ines.text(".samples"), "found on every sample")
@@ -261,7 +259,7 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     ines.open("/types")
     ines.press("form[action='/types/starters/supplier-invoice'] button")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, ".samples input[type=file]"), "the bench")
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, files)))
     ines.until(lambda: f"of {len(files)}:" in ines.text(".strip"), "all samples are read", 900)
     ines.open(ines.driver.current_url.removeprefix(ines.address).partition("?")[0] + "?field=lines")
     ines.until(lambda: ines.driver.find_elements(By.CSS_SELECTOR, "#card-lines.active"), "the table at hand")
@@ -271,7 +269,7 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     }
     assert shown == {file.name: str(len(truth(file, "lines"))) for file in files}
     ines.press("[data-dialog=table-settings]")
-    ines.one("#table-settings tr:last-child input[name=called]").send_keys("Details")
+    ines.type_at("#table-settings tr:last-child input[name=called]", "Details")
     ines.press("#table-settings tr:last-child select[name=of] option[value=description]")
     ines.press("#table-settings tr:last-child select[name=part] option[value='other_lines']")
     ines.press("#table-settings .button")

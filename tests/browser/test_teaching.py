@@ -32,7 +32,7 @@ def begin(ines: AtTheBrowser, name: str, *samples: Path) -> str:
         ines.sign_in("ines")
     ines.complaints()
     ines.open("/types")
-    ines.one("#name").send_keys(name, Keys.ENTER)
+    ines.type_at("#name", name, Keys.ENTER)
     ines.one(".no-sample")
     place = str(ines.driver.current_url).removeprefix(ines.address)
     add(ines, *samples)
@@ -41,7 +41,7 @@ def begin(ines: AtTheBrowser, name: str, *samples: Path) -> str:
 
 def add(ines: AtTheBrowser, *samples: Path) -> None:
     before = len(samples_on(ines))
-    ines.one(".samples input[type=file]").send_keys("\n".join(map(str, samples)))
+    ines.type_at(".samples input[type=file]", "\n".join(map(str, samples)))
     ines.until(lambda: len(samples_on(ines)) == before + len(samples), f"{len(samples)} more samples read", 600)
 
 
@@ -291,7 +291,7 @@ def test_5_what_is_reviewed_teaches_and_is_compared_before_it_is_published(ines:
     ines.press("#publish .button")
     ines.until(lambda: ines.all("main table tbody tr"), "revision 1 is published")
     ines.open("/lanes")
-    ines.one(".control [name=name]").send_keys("Slips")
+    ines.type_at(".control [name=name]", "Slips")
     ines.press(".control option[value=inspection-slip]")
     ines.press(".control .button")
     ines.press("[data-dialog=review]")
@@ -304,7 +304,7 @@ def test_5_what_is_reviewed_teaches_and_is_compared_before_it_is_published(ines:
     ines.says(".strip", "lane · active")
     ines.open("/")
     files = [SLIPS / name for name in ("inspection-slip-07.pdf", "inspection-slip-08.tif")]
-    ines.one("[data-lane=slips] input[type=file]").send_keys("\n".join(map(str, files)))
+    ines.type_at("[data-lane=slips] input[type=file]", "\n".join(map(str, files)))
     ines.says("#lane-slips", "2 files kept")
     ines.says("#lane-slips", "2 need you")
     for _ in files:

@@ -53,10 +53,10 @@ def test_1_a_type_is_begun_and_its_samples_are_read(ines: AtTheBrowser) -> None:
     ines.complaints()  # what the tests before provoked is none of ours
     ines.open("/types")
     assert ines.axe() == []
-    ines.one("#name").send_keys("Fuel delivery note", Keys.ENTER)
+    ines.type_at("#name", "Fuel delivery note", Keys.ENTER)
     ines.until(lambda: "/types/fuel-delivery-note" in ines.driver.current_url)
     ines.says(".no-sample", "Drop a few below")
-    ines.one(".samples input[type=file]").send_keys("\n".join([*(str(NOTES / name) for name in SAMPLES), __file__]))
+    ines.type_at(".samples input[type=file]", "\n".join([*(str(NOTES / name) for name in SAMPLES), __file__]))
     ines.until(lambda: "of 6:" in ines.text(".strip"), "six samples read", 900)
     ines.until(
         lambda: "neither a PDF nor a picture" in ines.text(".cell.refused"), "the seventh is refused with its reason"
@@ -137,7 +137,7 @@ def test_4b_a_landmark_is_answered_for_until_its_description_fits(ines: AtTheBro
     assert ines.axe() == []
     taken = len(ines.driver.find_elements("css selector", "#dial .taken"))
     assert taken == 6
-    ines.one("#dial [name=alike]").send_keys(Keys.HOME)
+    ines.type_at("#dial [name=alike]", Keys.HOME)
     ines.until(lambda: ines.text("#dial-taken").startswith("0.50"), "the dial is turned to forgiving")
     assert len(ines.driver.find_elements("css selector", "#dial .taken")) >= taken
     ines.press("#dial [data-act=close]")
@@ -153,8 +153,8 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
     ines.until(lambda: ines.driver.find_elements("css selector", "#card-barcode"), "a field of the barcode")
     ines.says("#card-barcode .value", "FD-59119*AC-6150")
     assert sum("*AC-" in text for text in cells(ines)) == 5, "the old form has none"
-    ines.one("#truth").send_keys(Keys.CONTROL, "a")
-    ines.one("#truth").send_keys("AC-6150", Keys.ENTER)
+    ines.type_at("#truth", Keys.CONTROL, "a")
+    ines.type_at("#truth", "AC-6150", Keys.ENTER)
     offers = ines.until(lambda: ines.driver.find_elements("css selector", ".offers button"), "offers")
     assert "take what stands after “*” in any barcode" in offers[0].text
     offers[0].click()
@@ -163,7 +163,7 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
     assert ines.axe() == []
     ines.press("#computing .button")
     assert ines.driver.find_elements("css selector", "#computing[open]"), "it needs a name"
-    ines.one("#computing [name=name]").send_keys("Slip")
+    ines.type_at("#computing [name=name]", "Slip")
     ines.press("#computing [name=several][value=barcode]")
     ines.press("#computing .button")
     ines.until(lambda: "two at least" in ines.text("#toast"), "told what is lacking")
@@ -173,10 +173,10 @@ def test_4c_a_barcode_is_clicked_a_part_of_it_offered_and_a_field_worked_out(ine
         "document.querySelector('.add.right [data-dialog=computing]').click()"
     )  # a click in the moment in which news is asked for, and all is drawn anew, is not lost
     ines.until(lambda: ines.driver.find_elements("css selector", "#computing[open]"), "asked for once")
-    ines.one("#computing [name=name]").send_keys("Slip")
+    ines.type_at("#computing [name=name]", "Slip")
     ines.press("#computing [name=several][value=ticket_no]")
     ines.press("#computing [name=several][value=barcode]")
-    ines.one("#computing [name=between]").send_keys(Keys.BACKSPACE, "/")
+    ines.type_at("#computing [name=between]", Keys.BACKSPACE, "/")
     ines.press("#computing .button")
     ines.until(lambda: ines.text("#card-slip .value") == "FD-59119/AC-6150", "worked out")
     ines.press("[data-dialog=checks]")
@@ -215,19 +215,19 @@ def test_5_the_proof_sheet_and_settings_in_words(ines: AtTheBrowser) -> None:
     ines.settled_down()
     ines.press("#card-ticket_no [data-setting='beside_label.labels']")
     labels = "#settings textarea[name='beside_label.labels']"
-    ines.until(lambda: (ines.one(labels).send_keys("\nCoupon", Keys.TAB), True)[1])
+    ines.until(lambda: (ines.type_at(labels, "\nCoupon", Keys.TAB), True)[1])
     ines.until(
         lambda: "Coupon" in ines.text("#card-ticket_no .rule"), "the sentence says it while the settings are open"
     )
     assert ines.axe() == []
     ines.settled_down()
-    ines.one("#settings details:has([name='regex.expression']) summary").send_keys(Keys.ENTER)
+    ines.type_at("#settings details:has([name='regex.expression']) summary", Keys.ENTER)
     expression = "#settings input[name='regex.expression']"
-    ines.one(expression).send_keys("(", Keys.TAB)
+    ines.type_at(expression, "(", Keys.TAB)
     ines.until(lambda: "not a valid pattern" in ines.text("#toast"), "told in a sentence")
     assert ines.one(expression).get_attribute("value") == "(", "what was refused stands there to be corrected"
     ines.settled_down()
-    ines.one(expression).send_keys(Keys.BACKSPACE, Keys.TAB)
+    ines.type_at(expression, Keys.BACKSPACE, Keys.TAB)
     ines.press("#settings .button")
     assert not ines.all("#settings[open]")
     ines.says("#card-ticket_no .rule", "Coupon")
@@ -245,7 +245,7 @@ def test_6_a_sample_is_set_aside_for_testing_and_another_removed(ines: AtTheBrow
 
 def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser, tmp_path: Path) -> None:
     ines.open("/types/fuel-delivery-note/revisions")
-    ines.one("#note").send_keys("first", Keys.ENTER)
+    ines.type_at("#note", "first", Keys.ENTER)
     ines.until(lambda: "first" in ines.text("table"), "revision 1")
     ines.open("/types/fuel-delivery-note?field=date")
     ines.press("#card-date [data-setting='beside_label.directions']")
@@ -254,7 +254,7 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
     ines.press("#settings .button")
     ines.until(lambda: "broken" in message(ines) and "0 broken" not in message(ines), "an edit that breaks something")
     ines.open("/types/fuel-delivery-note/revisions")
-    ines.one("#note").send_keys("worse", Keys.ENTER)
+    ines.type_at("#note", "worse", Keys.ENTER)
     ines.until(lambda: "worse" in ines.text("table"), "revision 2")
     ines.press("tr:nth-child(2) input[name=one]")
     ines.press("tr:nth-child(1) input[name=other]")
@@ -275,7 +275,7 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
     (tmp_path / "bad.json").write_text(body.replace('"fields"', '"feilds"'))
     for name, details in (("bad.json", "at fields"), ("note.json", "")):
         ines.open("/types")
-        ines.one("#import").send_keys(str(tmp_path / name))
+        ines.type_at("#import", str(tmp_path / name))
         ines.press("form[action='/types/import'] .button")
         if details:
             ines.says("main", details)
@@ -285,15 +285,15 @@ def test_7_revisions_are_published_compared_and_brought_back(ines: AtTheBrowser,
 
 def test_8_a_lane_says_that_a_newer_revision_is_published(ines: AtTheBrowser, demo: Path) -> None:
     ines.open("/lanes")
-    ines.one("input[name=name]").send_keys("Fuel")
+    ines.type_at("input[name=name]", "Fuel")
     ines.press("select[name=type] option[value=fuel-delivery-note]")
     ines.press(".control .button")
     ines.says(".sentences-of-lane", "revision 2")
     assert not ines.all(".newer"), "the lane began with the newest"
     ines.open("/")
-    ines.one("#lane-supplier-invoices input[type=file]").send_keys(str(demo / "bight-04.pdf"))
+    ines.type_at("#lane-supplier-invoices input[type=file]", str(demo / "bight-04.pdf"))
     ines.until(lambda: ines.all("#lane-supplier-invoices a[href='/review?lane=supplier-invoices']"), "a doubt", 900)
-    ines.one("#lane-fuel input[type=file]").send_keys(str(NOTES / SAMPLES[0]))
+    ines.type_at("#lane-fuel input[type=file]", str(NOTES / SAMPLES[0]))
     ines.until(lambda: "1 delivered" in ines.text(".batches tbody tr:first-child"), "no doubt there", 900)
     ines.open("/review?lane=fuel")
     ines.says("h1", "Nothing to review in this lane", "although another lane has something")
@@ -304,7 +304,7 @@ def test_8_a_lane_says_that_a_newer_revision_is_published(ines: AtTheBrowser, de
     ines.press("#lane-supplier-invoices a[href='/review?lane=supplier-invoices']")
     ines.until(lambda: ines.text(".strip .quiet").startswith("bight-04.pdf"), "a document of that lane")
     ines.open("/types/fuel-delivery-note/revisions")
-    ines.one("#note").send_keys("as at first", Keys.ENTER)
+    ines.type_at("#note", "as at first", Keys.ENTER)
     ines.until(lambda: "as at first" in ines.text("table"), "revision 3")
     ines.open("/lanes/fuel")
     ines.says(".sentences-of-lane", "Revision 3 of Fuel delivery note is published; this lane uses revision 2.")

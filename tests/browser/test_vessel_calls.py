@@ -44,7 +44,7 @@ def batch(ines: AtTheBrowser, file: Path) -> str:
     """Drop a file on the lane of vessel calls; returns the address of its batch."""
     ines.open("/")
     before = len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr"))
-    ines.one("#lane-vessel-calls input[type=file]").send_keys(str(file))
+    ines.type_at("#lane-vessel-calls input[type=file]", str(file))
     ines.until(lambda: len(ines.driver.find_elements(By.CSS_SELECTOR, ".batches tbody tr")) > before, "a batch")
     return (ines.one(".batches tbody a").get_attribute("href") or "").removeprefix(ines.address)
 
@@ -90,7 +90,7 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("[data-dialog=separation]")
     ines.press("#separation select[name=begin] option:nth-child(3)")
     ines.until(lambda: ines.one("#separation input[name=pattern]").is_displayed(), "what belongs to barcodes")
-    ines.one("#separation input[name=pattern]").send_keys("(", Keys.ENTER)
+    ines.type_at("#separation input[name=pattern]", "(", Keys.ENTER)
     ines.until(lambda: "pattern cannot be understood" in ines.text("main"), "a sentence about a bad pattern")
     ines.open("/lanes/vessel-calls")
     ines.press("[data-dialog=separation]")
@@ -98,10 +98,10 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
     ines.press("#separation .button")
     ines.until(lambda: "1 change not active yet" in ines.text(".strip"), "a draft")
     ines.press("[data-dialog=delivery]")
-    ines.one("#delivery textarea[name=mail_to]").send_keys("@grey-heron.example")
+    ines.type_at("#delivery textarea[name=mail_to]", "@grey-heron.example")
     ines.press("#delivery .button")
     ines.until(lambda: "2 changes not active yet" in ines.text(".strip"), "more of the draft")
-    ines.one("#trial input[type=file]").send_keys(str(scan(tmp_path / "short.tif", sides(6))))
+    ines.type_at("#trial input[type=file]", str(scan(tmp_path / "short.tif", sides(6))))
     ines.until(lambda: "would be delivered as" in ines.text("#trial"), "the trial", 900)
     ines.says("#trial", "1 bundle, 1 document; 5 pages left out")
     ines.says("#trial .renamed", "Maren Tide/2026/03/Crew list.pdf")
@@ -114,10 +114,10 @@ def test_2_a_letter_is_changed_tried_and_put_in_force(ines: AtTheBrowser, tmp_pa
 def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Path) -> None:
     ines.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
     ines.open("/lanes/vessel-calls/sheets")
-    ines.one("textarea[name=values]").send_keys("vessel: Grey Heron\nyear: 2026\nmonth: 05\nberth: D4")
+    ines.type_at("textarea[name=values]", "vessel: Grey Heron\nyear: 2026\nmonth: 05\nberth: D4")
     ines.press("input[name=separators][value=pilot-ticket]")
     ines.press("input[name=separators][value=any]")
-    ines.one("input[name=mail]").send_keys("agent@grey-heron.example")
+    ines.type_at("input[name=mail]", "agent@grey-heron.example")
     assert ines.axe() == []
     ines.press(".sheets-form .button")
     printed = tmp_path / "sheets-vessel-calls.pdf"
@@ -140,7 +140,7 @@ def test_3_sheets_are_printed_and_scanned_back(ines: AtTheBrowser, tmp_path: Pat
 
 def test_4_the_ribbon_is_mended_and_goes_on(ines: AtTheBrowser, server: Server) -> None:
     ines.open("/")
-    ines.one(".batches tbody tr:first-child a").click()
+    ines.press(".batches tbody tr:first-child a")
     ines.press("a[href$='/ribbon']")
     ines.until(lambda: pages(ines), "the ribbon")
     out, (one, two), sheet, (three,) = pages(ines)
@@ -325,7 +325,7 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
     ines.open("/")
     ines.until(lambda: "e-mail" in ines.text(".batches tbody tr:first-child"), "it came by itself", 900)
     ines.until(lambda: "3 stacks to check" in ines.text(".batches tbody tr:first-child"), "attachments and text", 900)
-    ines.one(".batches tbody tr:first-child a").click()
+    ines.press(".batches tbody tr:first-child a")
     ines.says(".file", "unpacked; what was in it follows")
     folder = server.incoming / "vessel-calls"
     ines.until(folder.is_dir, "each lane has a folder")
@@ -341,19 +341,19 @@ def test_6_an_e_mail_and_a_watched_folder_bring_documents(ines: AtTheBrowser, se
 
 def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server: Server, tmp_path: Path) -> None:
     ines.open("/lanes")
-    ines.one("input[name=name]").send_keys("Sticker pile")
+    ines.type_at("input[name=name]", "Sticker pile")
     ines.press("select[name=type] option[value=crew-list]")
     ines.press(".control .button")
     ines.until(lambda: ines.driver.current_url.endswith("/lanes/sticker-pile"), "the letter of a new lane")
     ines.press("[data-dialog=separation]")
     ines.press("#separation select[name=begin] option:nth-child(3)")
-    ines.one("#separation input[name=begins_with]").send_keys("QHB-")
-    ines.one("#separation input[name=field]").send_keys("sticker")
+    ines.type_at("#separation input[name=begins_with]", "QHB-")
+    ines.type_at("#separation input[name=field]", "sticker")
     ines.press("#separation select[name=blank_pages] option:nth-child(2)")
     ines.press("#separation .button")
     ines.until(lambda: "every barcode that begins with QHB-" in ines.text(".sentences-of-lane"), "the rule")
     ines.press("[data-dialog=delivery]")
-    ines.one("#naming").send_keys(Keys.CONTROL, "a", Keys.BACKSPACE)
+    ines.type_at("#naming", Keys.CONTROL, "a", Keys.BACKSPACE)
     ines.press("#delivery [data-insert='{Sticker}']")
     ines.press("#delivery .button")
     ines.says(".sentences-of-lane", "File a searchable PDF as {Sticker} in sticker-pile")
@@ -361,7 +361,7 @@ def test_7_a_pile_with_stickers_on_a_lane_of_ones_own(ines: AtTheBrowser, server
     ines.until(lambda: "lane · active" in ines.text(".strip"), "in force")
     names = [f"QHB-{number}" for number in (101, 102, 103, 104, 104, 105)]
     ines.open("/")
-    ines.one("#lane-sticker-pile input[type=file]").send_keys(str(scan(tmp_path / "pile.tif", stickered(names))))
+    ines.type_at("#lane-sticker-pile input[type=file]", str(scan(tmp_path / "pile.tif", stickered(names))))
     ines.until(lambda: "6 delivered" in ines.text(".batches tbody tr:first-child"), "all documents", 900)
     filed = {path.name for path in (server.delivered / "sticker-pile").glob("*.pdf")}
     assert filed == {f"{name}.pdf" for name in names} | {"QHB-104 (2).pdf"}, "nothing is written over"

@@ -49,10 +49,10 @@ def test_1_zones_follow_shift_scale_and_skew(ines: AtTheBrowser) -> None:
     if ines.driver.find_elements("css selector", "#login"):
         ines.sign_in("ines")
     ines.open("/types")
-    ines.one("#name").send_keys("Berth application", Keys.ENTER)
+    ines.type_at("#name", "Berth application", Keys.ENTER)
     ines.until(lambda: "/types/berth-application" in ines.driver.current_url)
     files = sorted(str(path) for path in FORMS.iterdir() if path.suffix != ".json")
-    ines.one(".samples input[type=file]").send_keys("\n".join(files))
+    ines.type_at(".samples input[type=file]", "\n".join(files))
     ines.until(lambda: "of 8:" in ines.text(".strip"), "eight forms read", 900)
     ines.open("/types/berth-application")  # the first one, not the one that was read first
     ines.until(lambda: ines.driver.find_elements("css selector", ".sheet[data-words]"), "the words of the page")
@@ -102,11 +102,11 @@ def test_2_boxes_drawn_round_are_a_field_and_so_is_a_signature(ines: AtTheBrowse
 def test_3_a_starter_is_searched_for_tried_and_adopted_with_its_file(ines: AtTheBrowser) -> None:
     ines.open("/types")
     assert ines.axe() == []
-    ines.one("#wanted").send_keys("date of birth")
+    ines.type_at("#wanted", "date of birth")
     ines.until(lambda: len(ines.driver.find_elements("css selector", "#starters li")) == 1, "one starter is left")
     ines.press("#starters li .button")
     file = str(FORMS / "berth-application-07.pdf")
-    ines.until(lambda: (ines.one("#tries input[type=file]").send_keys(file), True)[1], "a file is chosen")
+    ines.until(lambda: (ines.type_at("#tries input[type=file]", file), True)[1], "a file is chosen")
     ines.until(lambda: ines.driver.find_elements("css selector", ".tried-values"), "it is tried", 900)
     ines.says(".tried-values", right("application_no")["berth-application-07.pdf"])
     assert ines.axe() == []
