@@ -15,6 +15,7 @@ from zestpail.core.reading.misread_words import LEAST_LETTERS
 from zestpail.core.reading.search_words import LONGEST, parts_of
 
 _TERMS = re.compile(r'"([^"]+)"|(\S+)')
+_CODE, _YEAR = re.compile(r"\d+(?:[-/]\d+)+"), re.compile(r"(?:19|20)\d\d")
 _GROUPED = re.compile(r"\d{1,3}(?: \d{3})+(?:[.,]\d{1,3})?(?!\S)")
 
 
@@ -29,6 +30,8 @@ class Term:
     """Whether it may stand within a word."""
     together: bool = False
     """Whether it was set in quotation marks: nothing but itself is meant."""
+    coded: bool = False
+    """Whether it is a code in groups of figures, which may stand within a longer one: 40-0420 in RE-40-0420."""
 
     @cached_property
     def whole(self) -> str:
@@ -48,8 +51,13 @@ def terms_of(asked: str) -> list[Term]:
         parts = tuple(part for one in (quoted or word).split() for part in parts_of(one))
         if parts:
             inside = word.startswith("*")
-            found.append(Term(parts, word.endswith("*") and not inside, inside, bool(quoted)))
+            found.append(Term(parts, word.endswith("*") and not inside, inside, bool(quoted), _is_code(word, parts)))
     return found
+
+
+def _is_code(word: str, groups: Sequence[str]) -> bool:
+    """Not a day or a month, whose groups stand everywhere: looking for them in turn would take long."""
+    return bool(_CODE.fullmatch(word)) and any(len(one) > 3 and not _YEAR.fullmatch(one) for one in groups)
 
 
 def query_of(terms: Sequence[Term], others: Mapping[str, Sequence[str]]) -> str:
@@ -61,7 +69,8 @@ def _one(term: Term, others: Sequence[str]) -> str:
     star = ":*" if term.begins else ""
     *first, last = (f"'{part}'" for part in term.parts)
     # A number with separators stands in the index as one word: looking for its groups in turn would take long.
-    as_one = len(term.parts) > 1 and term.whole.isdigit() and len(term.whole) <= LONGEST and not term.together
+    number = len(term.parts) > 1 and term.whole.isdigit() and len(term.whole) <= LONGEST
+    as_one = number and not (term.together or term.coded)
     ways = [] if as_one else [" <-> ".join([*first, last + star])]
     if len(term.parts) > 1 and len(term.whole) <= LONGEST and not term.together:
         ways.append(f"'{term.whole}'{star}")

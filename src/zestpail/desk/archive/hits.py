@@ -37,15 +37,22 @@ def may_stand(joined: str, term: Term, others: Mapping[str, Sequence[str]]) -> b
 def first_hit(words: Sequence[str], term: Term, others: Mapping[str, Sequence[str]]) -> int | None:
     """The place of the first word that the term means, from 0; None where none does."""
     meant = set(others.get(term.whole, ()))
-    beginnings = {term.whole, f"{term.whole}00", term.parts[0], *meant}
-    likely = [
-        at for at, word in enumerate(words)
-        if term.begins or term.inside or len(term.parts) > 1 or not beginnings.isdisjoint(found_by(word))
-    ]  # fmt: skip
-    if not likely:
-        return None
-    parts = [parts_of(word) for word in words]
-    return next((at for at in likely if _length(parts, at, term, meant)), None)
+    exactly = {term.whole, f"{term.whole}00", *meant}
+    for at, word in enumerate(words):
+        if _may_begin(found_by(word), term, exactly):
+            ahead = [parts_of(one) for one in words[at : at + len(term.parts) + 1]]
+            if _length(ahead, 0, term, meant):
+                return at
+    return None
+
+
+def _may_begin(of_word: frozenset[str], term: Term, exactly: set[str]) -> bool:
+    """Whether a word that is found by these can be the first of what the term means: told for most at once."""
+    if not exactly.isdisjoint(of_word):
+        return True
+    if (term.inside or term.begins) and any(_is(one, term.whole, term) for one in of_word):
+        return True
+    return len(term.parts) > 1 and any(one and term.whole.startswith(one) for one in of_word)
 
 
 def _length(parts: Sequence[Sequence[str]], at: int, term: Term, meant: set[str]) -> int:
@@ -57,15 +64,21 @@ def _length(parts: Sequence[Sequence[str]], at: int, term: Term, meant: set[str]
         return 1
     if len(term.parts) == 1:
         return int(any(_is(part, term.whole, term) for part in parts[at]))
+    within = range(len(parts[at]))  # "fouling paint" stands in the middle of anti-fouling paint
+    return next((many for offset in within if (many := _words_from(parts, at, offset, term))), 0)
+
+
+def _words_from(parts: Sequence[Sequence[str]], at: int, offset: int, term: Term) -> int:
+    """How many words the parts of the term take, from that part of a word on; 0 where they do not stand there."""
     ahead: list[str] = []
     for many, here in enumerate(parts[at : at + len(term.parts) + 1], start=1):
-        ahead += here
+        ahead += here[0 if ahead else offset :]
+        if not offset and "".join(ahead) == term.whole:
+            return many
         if len(ahead) >= len(term.parts):
             *first, last = term.parts
             same = ahead[: len(first)] == first and _is(ahead[len(first)], last, term)
-            return many if same or "".join(ahead) == term.whole else 0
-        if many > 1 and "".join(ahead) == term.whole:
-            return many
+            return many if same else 0
     return 0
 
 

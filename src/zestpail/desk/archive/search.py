@@ -28,10 +28,17 @@ from zestpail.desk.documents.transitions import WORDS
 from zestpail.store import Store
 from zestpail.store.archive_tables import ArchiveEntry
 from zestpail.store.queries.access import Closed, lane_id_of
-from zestpail.store.queries.archive import Narrowed, found, how_many, texts_of_all, words_by_stubs, words_inside
-from zestpail.store.queries.daily_work import values_of_all
+from zestpail.store.queries.archive import (
+    Narrowed,
+    found,
+    how_many,
+    texts_of_all,
+    values_told,
+    words_by_stubs,
+    words_inside,
+)
 from zestpail.store.states import DocumentState
-from zestpail.store.tables import ArrivedFile, Batch, Document, FieldValue, Lane, Person
+from zestpail.store.tables import ArrivedFile, Batch, Document, Lane, Person
 
 MOST = 25
 FEW = 3
@@ -253,9 +260,9 @@ def _shown(
     documents = {one.id: (one, name) for one, name in session.exec(files.where(col(Document.id).in_(ids)))}
     of_revision = {one.revision_id: one for one, _ in documents.values()}
     types = {revision: type_of(session, one) for revision, one in of_revision.items()}
-    values: dict[int, list[FieldValue]] = defaultdict(list)
-    for value in values_of_all(session, ids):
-        values[value.document_id].append(value)
+    values: dict[int, list[tuple[str, str]]] = defaultdict(list)
+    for document_id, key, value in values_told(session, ids):
+        values[document_id].append((key, value))
     texts: dict[int, list[str]] = defaultdict(list)
     for document_id, text in texts_of_all(session, ids) if terms else ():
         texts[document_id].append(text)
@@ -266,8 +273,8 @@ def _shown(
         page, on_page = _on_page(texts[number], terms, others)
         found.append(Found(
             number, document.batch_id, name, WORDS[document.state], document.state == DocumentState.REVIEW,
-            [(doc_type.names[v.key], doc_type.field(v.key).kind.show(v.value))
-             for v in sorted(values[number], key=lambda v: v.position) if v.value and v.key in doc_type.names],
+            [(doc_type.names[key], doc_type.field(key).kind.show(value))
+             for key, value in values[number] if key in doc_type.names],
             on_page, page,
         ))  # fmt: skip
     return found

@@ -15,7 +15,7 @@ from sqlmodel import Session, col, delete, func, select
 
 from zestpail.store.archive_tables import ArchiveDue, ArchiveEntry, ArchiveValue, SearchWord
 from zestpail.store.feed_tables import Taken
-from zestpail.store.tables import Document, Page, ReadingText
+from zestpail.store.tables import Document, FieldValue, Page, ReadingText
 
 MOST_AT_ONCE = 5_000
 FEW = 400
@@ -82,6 +82,13 @@ def texts_of_all(session: Session, documents: Collection[int]) -> list[tuple[int
     wanted = select(Page.document_id, ReadingText.text).join(ReadingText, col(ReadingText.reading) == col(Page.reading))
     wanted = wanted.where(col(Page.document_id).in_(documents)).order_by(col(Page.document_id), col(Page.position))
     return [(document_id or 0, text_) for document_id, text_ in session.exec(wanted)]
+
+
+def values_told(session: Session, documents: Collection[int]) -> list[tuple[int, str, str]]:
+    """Document, key and value of each of their values that is one, in the order of the fields."""
+    wanted = select(FieldValue.document_id, FieldValue.key, FieldValue.value).where(col(FieldValue.value) != "")
+    wanted = wanted.where(col(FieldValue.document_id).in_(documents)).order_by(col(FieldValue.position))
+    return [(number, key, value or "") for number, key, value in session.exec(wanted)]
 
 
 def write_entry(session: Session, entry: dict[str, Any], values: Iterable[dict[str, Any]]) -> None:
