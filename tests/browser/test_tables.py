@@ -252,6 +252,13 @@ def test_4_the_text_under_a_heading_over_page_breaks(ines: AtTheBrowser) -> None
     assert ines.axe() == []
 
 
+NEWS = """
+document.getElementById("margins").dataset.stamp = "of before";
+document.body.dispatchEvent(new Event("live-open"));
+"""
+"""The page hears that there is something new, and it differs from what is shown."""
+
+
 def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None:
     papers = ("bight-02.pdf", "brevanne-01.pdf", "dredgemoor-02.pdf", "hallig-02.pdf", "moewenbek-01.pdf",
               "norrhavn-01.pdf", "ostersiel-01.pdf", "tarnwick-03.pdf", "tremarec-01.pdf")  # fmt: skip
@@ -287,6 +294,8 @@ def test_5_one_type_reads_the_lines_of_all_suppliers(ines: AtTheBrowser) -> None
     )
     below = ines.word(str(row["description"]).split()[-1])
     ines.keys("r")
+    ines.driver.execute_script(NEWS)
+    ines.until(lambda: ines.attribute("#margins", "data-stamp") != "of before", "the news")
     ines.drag((left - 6, top - 3), (right + 6, below[3] + 2))
     ines.until(lambda: "rows. It holds on all samples." in ines.text("#toast"), "the rows follow the one drawn round")
     assert len(live(ines, 1)) == len(truth(files[7], "lines"))

@@ -104,10 +104,14 @@ export function bench() {
 
     enter(mode) {
       this.mode = mode;
-      this.$root.dataset.mode = mode;
-      document.querySelectorAll("[data-mode-of]").forEach((button) =>
-        button.setAttribute("aria-pressed", String(button.dataset.modeOf === mode)));
+      this.showMode();
       if (mode !== "right") say(MODES[mode]);
+    },
+
+    showMode() {
+      this.$root.dataset.mode = this.mode;
+      document.querySelectorAll("[data-mode-of]").forEach((button) =>
+        button.setAttribute("aria-pressed", String(button.dataset.modeOf === this.mode)));
     },
 
     point(page, what) {
@@ -365,10 +369,10 @@ export function bench() {
       const open = keptOpen(fresh);
       document.getElementById("margins").replaceWith(fresh);
       open?.();
-      if (this.mode !== "right" && !fresh.dataset.refused) this.enter("right");
-      else this.enter(this.mode);
+      if (onlyIfNew) this.showMode(); // news take nothing out of the hand, and no sentence from the eye
+      else this.enter(fresh.dataset.refused ? this.mode : "right");
       if (fresh.dataset.notice) say(fresh.dataset.notice);
-      else hush();
+      else if (!onlyIfNew) hush();
       this.renew();
       walk.forward();
     },
