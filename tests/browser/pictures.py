@@ -106,17 +106,13 @@ def sorting(ines: AtTheBrowser) -> None:
 
 
 def waiting(ines: AtTheBrowser) -> None:
-    """What waits as one sheet, and one field of it side by side."""
+    """What waits as one sheet."""
     ines.open("/sheets/batch/1")
     ines.says(".sheet-rows", "norrhavn-03.tif")
     ines.press(".sheet-cell.needs")
     ines.one(".sheet-close img")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "batch-sheet")
-    ines.open("/sheets/queue/wall?field=seller_name")
-    ines.one(".brick")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
-    take(ines, "wall")
 
 
 def found_again(ines: AtTheBrowser) -> None:
@@ -125,7 +121,7 @@ def found_again(ines: AtTheBrowser) -> None:
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "archive")
     ines.press("main a[href*='/archive/documents/']")
-    ines.one(".sheet[data-words]")
+    ines.one("#hit-at")
     ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "reading-room")
 
@@ -199,7 +195,7 @@ def tables(ines: AtTheBrowser) -> None:
     ines.keys("t")
     ines.one(".desk.tall .divider")
     shown = "return [...document.querySelectorAll('.drawer .row.doubtful img')].every((i) => i.naturalWidth)"
-    ines.until(lambda: ines.driver.execute_script(shown))
+    ines.until(lambda: ines.driver.execute_script(shown) and ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "table")
     ines.open("/lanes/supplier-statements/rows")
     take(ines, "rows")
