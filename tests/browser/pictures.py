@@ -38,10 +38,8 @@ def main(address: str, ledger: str = LEDGER) -> None:
         )
         take(ines, "today")
         ines.open("/review")
-        ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "review")
         ines.open("/batches/1")
-        ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
         take(ines, "batch")
         waiting(ines)
         found_again(ines)
@@ -62,13 +60,11 @@ def stacks(ines: AtTheBrowser) -> None:
     ines.open("/lanes/vessel-calls")
     ines.type_at("#trial input[type=file]", str(stack))
     ines.until(lambda: "would be delivered as" in ines.text("#trial"), seconds=900)
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "lane")
     ines.open("/")
     ines.type_at("#lane-vessel-calls input[type=file]", str(stack))
     ines.until(lambda: "18 delivered" in ines.text(".batches"), seconds=900)
     ines.open("/batches/3/ribbon")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "ribbon")
     large_page(ines)
 
@@ -90,7 +86,6 @@ def sorting(ines: AtTheBrowser) -> None:
         ines.type_at(f"#row-{place.name} input[type=file]", "\n".join(map(str, files)))
         ines.until(partial(_kept, ines, place.name, len(files)))
     ines.until(lambda: "23 of 25" in ines.text(".summary") or "24 of 25" in ines.text(".summary"), seconds=300)
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "sorting")
     ines.press(".sample-card.wrong button[formaction$='/remove']")
     ines.says(".summary", "24 of 24")
@@ -101,7 +96,6 @@ def sorting(ines: AtTheBrowser) -> None:
     ines.until(lambda: "need you" in ines.text("#lane-harbour-binders"), seconds=300)
     ines.open("/review?lane=harbour-binders")
     ines.one(".question-place")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "what-is-it")
 
 
@@ -111,18 +105,15 @@ def waiting(ines: AtTheBrowser) -> None:
     ines.says(".sheet-rows", "norrhavn-03.tif")
     ines.press(".sheet-cell.needs")
     ines.one(".sheet-close img")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "batch-sheet")
 
 
 def found_again(ines: AtTheBrowser) -> None:
     """A word in the archive, and the first document that has it in the reading room."""
     ines.open("/archive?words=quillon")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "archive")
     ines.press("main a[href*='/archive/documents/']")
     ines.one("#hit-at")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "reading-room")
 
 
@@ -179,7 +170,6 @@ def large_page(ines: AtTheBrowser) -> None:
     ines.until(lambda: "Ask for" in ines.text(".notes"))
     drawn("black out", 0.3, 0.955, 0.66, 0.975)
     ines.until(lambda: "blacked out" in ines.text(".done"), seconds=900)
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "page")
 
 
@@ -195,7 +185,7 @@ def tables(ines: AtTheBrowser) -> None:
     ines.keys("t")
     ines.one(".desk.tall .divider")
     shown = "return [...document.querySelectorAll('.drawer .row.doubtful img')].every((i) => i.naturalWidth)"
-    ines.until(lambda: ines.driver.execute_script(shown) and ines.driver.execute_script(PICTURES_ARE_THERE))
+    ines.until(lambda: ines.driver.execute_script(shown))
     take(ines, "table")
     ines.open("/lanes/supplier-statements/rows")
     take(ines, "rows")
@@ -214,7 +204,6 @@ def tables(ines: AtTheBrowser) -> None:
     ines.keys("t")
     ines.drag((left - 5, top - 4), (right + 6, bottom - 3))
     ines.one("#card-table")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "bench-table")
 
 
@@ -246,7 +235,6 @@ def bench(ines: AtTheBrowser) -> None:
     ines.until(lambda: ines.active() == "ticket_no")
     ines.click(ines.middle("FD-81660"))
     ines.one(".offers button")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "bench")
     ines.press("#card-ticket_no [data-setting='beside_label.labels']")
     ines.press("#settings .button")
@@ -266,7 +254,6 @@ def teaching(ines: AtTheBrowser) -> None:
     """Fields proposed on one slip; licences asked three questions, learned from, and measured."""
     begun(ines, "Mooring inspection slip", [DEMO.parent / "mooring-inspection-slips" / "inspection-slip-01.pdf"])
     ines.one(".proposal.chosen")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "proposals")
     folder = DEMO.parent / "mooring-licences"
     files = [path for path in sorted(folder.iterdir()) if path.suffix != ".json" and path.stem != READ_WRONGLY]
@@ -319,7 +306,6 @@ def revised(ines: AtTheBrowser, bench: str) -> None:
     ines.open(f"{bench}/revisions?one=1")
     take(ines, "revisions")
     ines.open(f"{bench}/sheet")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "sheet")
 
 
@@ -329,7 +315,6 @@ def starter(ines: AtTheBrowser) -> None:
     form = NOTES.parent / "berth-applications" / "berth-application-07.pdf"
     ines.until(lambda: (ines.type_at("#tries input[type=file]", str(form)), True)[1])
     ines.one(".tried-values")
-    ines.until(lambda: ines.driver.execute_script(PICTURES_ARE_THERE))
     take(ines, "starter")
 
 
@@ -347,6 +332,7 @@ DRAWN = (
 
 
 def take(person: AtTheBrowser, name: str) -> None:
+    person.until(lambda: person.driver.execute_script(PICTURES_ARE_THERE), f"the pictures of {name}")
     person.driver.execute_async_script(DRAWN)
     person.driver.save_screenshot(str(OUT / f"{name}.png"))
 

@@ -108,8 +108,8 @@ export function batchSheet() {
       const value = column && row?.cells[column.key];
       if (!value || value.state === "s" || editing.on) return this.hide();
       const answer = await fetch(`/sheets/documents/${row.id}/cell?key=${encodeURIComponent(column.key)}`);
-      const cell = grid.cellAt(rowAt, columnAt);
       const shown = await answer.text();
+      const cell = grid.cellAt(rowAt, columnAt); // as it is drawn by now
       if (!answer.ok || !cell || editing.on || looked !== asked) return;
       close.innerHTML = shown;
       close.hidden = false;
